@@ -1,0 +1,57 @@
+"""What can be wrong with the simulated engine: a named list, each with a size from 0 to 1."""
+
+import numpy as np
+
+from ..errors import ScriptError
+from .layout import FAULT_SIZES
+
+# name -> what size 0.5 does to the engine
+FAULTS: dict[str, str] = {
+    "late_timing_left": "The left magneto fires late: on it alone the engine loses about 5 % more of its torque.",
+    "late_timing_right": "The right magneto fires late: on it alone the engine loses about 5 % more of its torque.",
+    "dead_magneto_left": "The left magneto misses every second spark.",
+    "dead_magneto_right": "The right magneto misses every second spark.",
+    "open_ground_left": "From size 0.5 up the left magneto goes on firing when the switch grounds it.",
+    "open_ground_right": "From size 0.5 up the right magneto goes on firing when the switch grounds it.",
+    "dead_plug_left": "The left plug of the numbered cylinder misses every second spark.",
+    "dead_plug_right": "The right plug of the numbered cylinder misses every second spark.",
+    "stuck_carb_heat": "The carburettor-heat door opens half as far as its lever asks.",
+    "carburettor_ice": "Ice closes a sixth of the carburettor's throat at that moment; heat melts it.",
+    "no_oil_pressure": "The oil pump gives half its pressure.",
+    "dead_alternator": "The alternator gives half its current.",
+    "weak_suction": "The suction pump gives half its suction.",
+    "weak_battery": "Half the battery's charge is gone at that moment.",
+    "rich_idle": "The idle mixture is an eighth too rich.",
+    "lean_idle": "The idle mixture is an eighth too lean.",
+    "low_idle_stop": "The idle stop lets the throttle close a tenth further.",
+}
+_BY_CYLINDER = ("dead_plug_left", "dead_plug_right")
+_ONCE = ("carburettor_ice", "weak_battery")
+_ICE_PER_SIZE = 1.0
+
+
+def fault_names(cylinders: int) -> list[str]:
+    """Return every name that a script may use; the faults of one plug end in `_` and the cylinder's number."""
+    names = [name for name in FAULTS if name not in _BY_CYLINDER]
+    return names + [f"{name}_{number}" for name in _BY_CYLINDER for number in range(1, cylinders + 1)]
+
+
+def set_fault(faults: np.ndarray, state: np.ndarray, name: str, size: float, cylinders: int) -> None:
+    """Set a fault in FAULT_SIZES and STATE records of one engine (both shape (1,)).
+
+    Raises:
+        ScriptError: no such fault, or a size outside 0 to 1.
+    """
+    if name not in fault_names(cylinders):
+        raise ScriptError(f"There is no fault {name!r}; `jemmon bench --list` names them all.")
+    if not 0 <= size <= 1:
+        raise ScriptError(f"The size of fault {name!r} is {size:g}; it must be within 0 to 1.")
+    if name == "carburettor_ice":
+        state["ice"] = size * _ICE_PER_SIZE
+    elif name == "weak_battery":
+        state["charge_ah"] *= 1 - size
+    elif name in FAULT_SIZES.names:
+        faults[name] = size
+    else:
+        kind, number = name.rsplit("_", 1)
+        faults[kind][..., int(number) - 1] = size
