@@ -92,6 +92,7 @@ class Bench:
         self.state["speed_rad_s"] = rpm * 2 * np.pi / 60
         self.state["oil_k"], self.state["oil_fill"] = 345.0, 1.0
         self.state["head_k"] = 420.0
+        self.state["probe_k"] = 780.0
         self.state["fuel_kg_s"] = 0.0012
         self.state["air_kg_s"] = 0.013
         self.state["last_throttle"] = 0.1

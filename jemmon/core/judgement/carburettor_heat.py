@@ -1,0 +1,83 @@
+"""The carburettor-heat check: a fall when hot, the same figure when cold again; more than before means there was ice."""
+
+import numpy as np
+
+from ..aircraft import Profile
+from ..trace import Trace
+from ..trace.dips import Span, fit_dip
+from .finding import INCOMPLETE, LOOK, STOP, Finding, Reasons
+
+_RECOVERY_WHILE_HOT_RPM = 18.0
+
+
+def measure_heat(trace: Trace, span: Span, before_s: float, after_s: float) -> tuple[float, float, float, bool] | None:
+    """Return (base, drop, restored [RPM], recovered while hot) of one application of heat, or None.
+
+    The drop is to the lowest settled level: with ice the RPM climbs again while hot.
+    """
+    rpm = trace.signal("rpm")
+    assert rpm is not None
+    fit = fit_dip(trace.time_s, rpm, span, before_s, after_s, double_lag=True)
+    if fit is None:
+        return None
+    t = trace.time_s
+    hot = (t >= t[span.first] + 2.0) & (t <= t[span.last]) & np.isfinite(rpm)
+    if hot.sum() < 4 or t[span.last] - t[span.first] < 5.0:
+        return fit.base_rpm, fit.drop_rpm, fit.restored_rpm, False
+    width = max(2, round(2.0 * trace.rate_hz))
+    level = np.convolve(rpm[hot], np.ones(width) / width, mode="valid") if hot.sum() >= width else rpm[hot]
+    low = int(np.argmin(level))
+    recovered = float(level[low:].max() - level[low]) if len(level) > 2 else 0.0
+    is_ice = recovered > _RECOVERY_WHILE_HOT_RPM and level[-1] > level[low] + 0.7 * recovered
+    drop = fit.base_rpm - float(level[low]) if is_ice else fit.drop_rpm
+    return fit.base_rpm, drop, _after(trace, rpm, span, after_s, fit.restored_rpm), is_ice
+
+
+def _after(trace: Trace, rpm: np.ndarray, span: Span, after_s: float, fitted: float) -> float:
+    t = trace.time_s
+    settled = (t > t[span.last] + 3.0) & (t < min(t[span.last] + 10.0, after_s)) & np.isfinite(rpm)
+    return float(np.mean(rpm[settled])) if settled.sum() >= 3 else fitted
+
+
+def judge_heat(
+    profile: Profile,
+    start_s: float,
+    end_s: float,
+    base_rpm: float,
+    drop_rpm: float,
+    restored_rpm: float,
+    recovered_hot: bool = False,
+) -> Finding:
+    """Return the finding of one application of heat, measured or typed."""
+    reasons = Reasons()
+    least, most = profile.limit("carb_heat_drop_min_rpm"), profile.limit("carb_heat_drop_max_rpm")
+    band, gain = profile.limit("carb_heat_restored_within_rpm"), profile.limit("carb_heat_ice_gain_rpm")
+    ice = bool(recovered_hot or (np.isfinite(restored_rpm) and restored_rpm - base_rpm > gain))
+    if not np.isfinite(restored_rpm):
+        reasons.add(INCOMPLETE, "Not seen back on cold.", "Heat cold again, and let it settle.")
+    elif not ice and abs(restored_rpm - base_rpm) > band:
+        gap = restored_rpm - base_rpm
+        reasons.add(LOOK, f"Cold again, RPM stands {gap:+.0f} from before; the band is {band:.0f}.", "Check it again.")
+    if ice:
+        because = f"There was ice: RPM recovered and ends {restored_rpm - base_rpm:+.0f} from the first figure."
+        then = "Heat again until no more comes; ice can come back on the ground. Check again before take-off."
+        reasons.add(LOOK, because, then, "published: FAA SAIB CE-09-35")
+    if drop_rpm < least:
+        because = f"RPM fell by only {drop_rpm:.0f}; at least {least:.0f} shows that the door moves."
+        reasons.add(STOP, because, "Check the control again; if it stays, a mechanic. Do not fly where ice can form.")
+    elif drop_rpm > most:
+        because = f"RPM fell by {drop_rpm:.0f}; more than {most:.0f} is too much."
+        reasons.add(LOOK, because, "Check the run-up RPM and the mixture, then the heat again.")
+    within = f"A fall of {drop_rpm:.0f} RPM when hot, and back when cold: the door moves, no ice."
+    verdict, because, then, source = reasons.outcome(within, profile.limits["carb_heat_drop_max_rpm"].source)
+    return Finding(
+        kind="carb_heat_check",
+        start_s=start_s,
+        end_s=end_s,
+        verdict=verdict,
+        measured={"base_rpm": base_rpm, "drop_rpm": drop_rpm, "restored_rpm": restored_rpm, "ice": ice},
+        limits={"drop_min_rpm": least, "drop_max_rpm": most, "restored_within_rpm": band, "ice_gain_rpm": gain},
+        because=because,
+        next=then,
+        source=source,
+    )

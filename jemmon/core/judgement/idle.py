@@ -1,0 +1,80 @@
+"""The idle check: throttle closed from run-up speed, the engine keeps running at the type's idle."""
+
+import numpy as np
+
+from ..aircraft import Profile
+from ..trace import Trace
+from .finding import LOOK, STOP, Finding, Reasons
+
+_FROM_RPM = 1300.0
+_LOW_RPM = 1000.0
+_CLOSES_WITHIN_S = 12.0
+_SETTLES_S = 2.0
+_BACK_UP_RPM = 80.0
+_ON_GROUND_KT = 35.0
+
+
+def find_idle_checks(trace: Trace, profile: Profile) -> list[Finding]:
+    """Return an `idle_check` finding for each time that the throttle was closed from run-up speed on the ground."""
+    rpm = trace.signal("rpm")
+    if rpm is None or len(trace) < 8:
+        return []
+    speed, t = np.nan_to_num(rpm), trace.time_s
+    low = speed < _LOW_RPM
+    starts = np.flatnonzero(low[1:] & ~low[:-1]) + 1
+    findings = []
+    for row in starts:
+        ends = np.flatnonzero(~low[row:])
+        end = row + int(ends[0]) if ends.size else len(t)
+        recent = (t >= t[row] - _CLOSES_WITHIN_S) & (t < t[row])
+        if recent.any() and speed[recent].max() >= _FROM_RPM and _closed_on_ground(trace, row, end):
+            findings.extend(_judge_idle(trace, profile, speed, row, end, ends.size > 0))
+    return findings
+
+
+def _closed_on_ground(trace: Trace, row: int, end: int) -> bool:
+    airspeed, throttle, mixture = (trace.signal(name) for name in ("ias", "throttle", "mixture"))
+    if airspeed is not None and np.nanmax(airspeed[row:end], initial=0.0) > _ON_GROUND_KT:
+        return False
+    if mixture is not None and np.nanmin(mixture[row:end], initial=1.0) < 0.1:
+        return False
+    return throttle is None or bool(np.nanmin(throttle[row:end], initial=1.0) < 0.04)
+
+
+def _judge_idle(trace: Trace, profile: Profile, rpm: np.ndarray, row: int, end: int, came_back: bool) -> list[Finding]:
+    t = trace.time_s
+    settled = np.arange(row, end)[(t[row:end] >= t[row] + _SETTLES_S)]
+    throttle = trace.signal("throttle")
+    if throttle is not None:
+        settled = settled[throttle[settled] < 0.04]
+    alive = settled[rpm[settled] > 250]
+    stopped = bool((rpm[row:end] < 50).any())
+    if len(alive) < 3 and not stopped:
+        return []
+    if not came_back and not stopped:
+        return []
+    idle_rpm = float(np.median(rpm[alive])) if len(alive) >= 3 else np.nan
+    lowest, highest = profile.limit("idle_min_rpm"), profile.limit("idle_max_rpm")
+    reasons = Reasons()
+    if stopped:
+        reasons.add(STOP, "The engine stopped with the throttle closed.", "Do not fly: idle speed or mixture is wrong.")
+    elif idle_rpm < lowest:
+        because = f"Idle is {idle_rpm:.0f} RPM; at least {lowest:.0f} keeps it running on the landing."
+        reasons.add(LOOK, because, "A mechanic sets the idle stop.", "type")
+    elif idle_rpm > highest:
+        because = f"Idle is {idle_rpm:.0f} RPM; at most {highest:.0f}."
+        reasons.add(LOOK, because, "See that the throttle closes fully; a mechanic sets the stop.", "type")
+    verdict, because, then, source = reasons.outcome(f"Idle {idle_rpm:.0f} RPM; it keeps running.")
+    return [
+        Finding(
+            kind="idle_check",
+            start_s=float(t[row]),
+            end_s=float(t[min(end, len(t) - 1)]),
+            verdict=verdict,
+            measured={"idle_rpm": idle_rpm},
+            limits={"idle_min_rpm": lowest, "idle_max_rpm": highest},
+            because=because,
+            next=then,
+            source=source,
+        )
+    ]

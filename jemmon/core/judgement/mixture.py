@@ -1,0 +1,254 @@
+"""Leaning: where each cylinder's EGT peaks against fuel flow, who peaks first and last, and where the mixture stands.
+
+A probe lags by seconds, so the raw highest EGT comes late and lies too lean. All cylinders are fitted together: each
+has its own peak (EGT, fuel flow); the shape of the curve and one lag are common. The shape is a hyperbola about the
+peak, flat there because the charge is uneven, near straight far from it (common practice; Heywood's curves).
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.ndimage import gaussian_filter1d
+from scipy.optimize import least_squares
+from scipy.signal import lfilter
+
+from ..aircraft import Profile
+from ..trace import Trace
+from .finding import LOOK, UNKNOWN, Finding, Reasons
+
+_GRID_S = 0.5
+_LEAST_FALL = 0.10  # of fuel flow: less is no leaning
+_MAP_STEADY_INHG = 0.9
+_LEAST_RPM = 1500.0
+_LONGEST_S = 420.0
+_PASSED_BY = 0.008  # of fuel flow beyond the peak, before it counts as passed
+_AT_PEAK = 0.012
+# shape of EGT against relative fuel flow: slope rich and lean [°F], roundness; and the probe's lag [s]
+_SHAPE_PRIOR = np.array([750.0, 760.0, 0.055])
+_SHAPE_SPREAD = np.array([0.20, 0.25, 0.25])
+_LAG_PRIOR_S, _LAG_SPREAD_S = 2.6, 0.9
+_EGT_SIGMA_F = 3.0
+
+
+@dataclass(frozen=True, slots=True)
+class Peak:
+    """One cylinder's peak: EGT [°F], fuel flow there [US gal/h], when it was passed [s], whether it was."""
+
+    cylinder: int
+    egt_f: float
+    ff_gph: float
+    at_s: float
+    passed: bool
+
+
+@dataclass(frozen=True, slots=True)
+class LeanFit:
+    """The fitted leaning: all cylinders, the common shape, the probe's lag and the fuel flow at the end."""
+
+    peaks: tuple[Peak, ...]
+    shape: np.ndarray
+    lag_s: float
+    final_gph: float
+
+    def below_peak_f(self, peak: Peak, ff_gph: float) -> float:
+        """Return how far the settled EGT [°F] lies below this cylinder's peak at a fuel flow."""
+        return float(_below(np.array([ff_gph / peak.ff_gph - 1]), self.shape)[0])
+
+
+def find_leanings(trace: Trace, profile: Profile) -> list[Finding]:
+    """Return a `lean` finding for each pull of the mixture at steady power."""
+    findings = []
+    for start, end in leaning_spans(trace):
+        fit = fit_leaning(trace.part(start, end))
+        if fit is not None:
+            findings.append(judge_leaning(profile, fit, float(trace.time_s[start]), float(trace.time_s[end - 1])))
+    return findings
+
+
+def leaning_spans(trace: Trace) -> list[tuple[int, int]]:
+    """Return rows (start, end) of each stretch in which fuel flow was pulled back while manifold pressure held."""
+    rpm, flow, pressure = (trace.signal(name) for name in ("rpm", "ff", "map"))
+    if rpm is None or flow is None or len(trace) < 20 or not trace.cylinders("egt"):
+        return []
+    width = max(1.0, 1.5 * trace.rate_hz)
+    flow = gaussian_filter1d(np.nan_to_num(flow), width)
+    steady = np.nan_to_num(rpm) > _LEAST_RPM
+    if pressure is not None:
+        smooth = gaussian_filter1d(np.nan_to_num(pressure, nan=float(np.nanmedian(pressure))), width)
+        reach = max(1, round(6 * trace.rate_hz))
+        change = np.abs(smooth[reach:] - smooth[:-reach]) if len(smooth) > reach else np.zeros(0)
+        moving = np.convolve(change > 0.5, np.ones(reach), mode="full") > 0
+        steady &= ~np.resize(np.concatenate([moving, np.zeros(reach + 1, bool)])[: len(steady)], len(steady))
+    spans = []
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], steady.astype(int), [0]])))
+    for first, end in zip(edges[::2], edges[1::2], strict=True):
+        spans += _pulls(trace.time_s, flow, int(first), int(end))
+    return spans
+
+
+def _pulls(t: np.ndarray, flow: np.ndarray, first: int, end: int) -> list[tuple[int, int]]:
+    """Split one steady stretch into pulls: from the rich plateau before each fall until the next rich plateau."""
+    spans = []
+    while end - first >= 12:
+        part = flow[first:end]
+        highest = np.maximum.accumulate(part)
+        fallen = np.flatnonzero(part < (1 - _LEAST_FALL) * highest)
+        if fallen.size == 0:
+            break
+        begun = int(fallen[0])
+        plateau = np.flatnonzero(part[:begun] > 0.985 * highest[begun])
+        start = max(int(plateau[-1]) if plateau.size else 0, 0)
+        start = int(np.searchsorted(t[first:end], t[first + start] - 6.0))
+        stop = int(np.searchsorted(t[first:end], t[first + begun] + _LONGEST_S))
+        rich_again = np.flatnonzero(part[begun:stop] > 0.97 * highest[begun])
+        if rich_again.size:
+            stop = begun + int(rich_again[0])
+        spans.append((first + start, first + stop))
+        first += max(stop, 1)
+    return spans
+
+
+def fit_leaning(trace: Trace) -> LeanFit | None:
+    """Fit all cylinders of one leaning together; None where there are too few samples to say anything."""
+    flow = trace.signal("ff")
+    cylinders = trace.cylinders("egt")
+    if flow is None or not cylinders or len(trace) < 12:
+        return None
+    t = trace.time_s
+    step_s = max(_GRID_S, 1 / trace.rate_hz if trace.rate_hz < 1 else _GRID_S)
+    grid = np.arange(t[0], t[-1], step_s)
+    good = np.isfinite(flow)
+    fine = np.interp(grid, t[good], flow[good])
+    fuel = gaussian_filter1d(fine, 1.2 / step_s)
+    egt = np.stack([_binned(t, values, grid) for values in cylinders.values()])
+    used = _steps_that_matter(fuel)
+    solution = _solve(fuel, egt, step_s, used)
+    n = len(cylinders)
+    tops, flows = solution[:n], solution[n : 2 * n] * np.median(fuel)
+    shape, lag_s = np.exp(solution[2 * n : 2 * n + 3]) * _SHAPE_PRIOR, float(solution[-1])
+    peaks = tuple(
+        Peak(number, float(tops[k]), float(flows[k]), _passed_at(grid, fuel, flows[k]), _passed(fuel, flows[k]))
+        for k, number in enumerate(cylinders)
+    )
+    last = t > t[-1] - 3.0
+    return LeanFit(peaks, shape, lag_s, float(np.nanmedian(flow[last])))
+
+
+def _binned(t: np.ndarray, values: np.ndarray, grid: np.ndarray) -> np.ndarray:
+    good = np.isfinite(values)
+    return np.interp(grid, t[good], values[good]) if good.any() else np.full(len(grid), np.nan)
+
+
+def _steps_that_matter(fuel: np.ndarray) -> np.ndarray:
+    weight = np.ones(len(fuel))
+    weight[:4] = 0.3  # the filter's start
+    return weight
+
+
+def _below(x: np.ndarray, shape: np.ndarray) -> np.ndarray:
+    slope = np.where(x > 0, shape[0], shape[1])
+    return slope * (np.sqrt(x * x + shape[2] ** 2) - shape[2])
+
+
+def _solve(fuel: np.ndarray, egt: np.ndarray, step_s: float, weight: np.ndarray) -> np.ndarray:
+    """Least squares over (peak EGT, relative fuel flow at peak) a cylinder, three logs of shape, and the lag."""
+    n = len(egt)
+    scale = float(np.median(fuel))
+    shift = int(_LAG_PRIOR_S / step_s)
+    lagged = np.concatenate([np.full(shift, fuel[0]), fuel])[: len(fuel)]
+    start_flow = lagged[np.argmax(gaussian_filter1d(egt, 1.5 / step_s, axis=1), axis=1)] / scale
+
+    def model(p: np.ndarray) -> np.ndarray:
+        shape, lag = np.exp(p[2 * n : 2 * n + 3]) * _SHAPE_PRIOR, p[-1]
+        settled = p[:n, None] - _below(fuel[None, :] / (p[n : 2 * n, None] * scale) - 1, shape)
+        keep = np.exp(-step_s / max(lag, 0.05))
+        follow, _ = lfilter([1 - keep], [1, -keep], settled, axis=1, zi=keep * settled[:, :1])
+        return np.asarray(follow)
+
+    def residuals(p: np.ndarray) -> np.ndarray:
+        misfit = (model(p) - egt) / _EGT_SIGMA_F * weight * np.sqrt(step_s)
+        prior = [p[2 * n : 2 * n + 3] / _SHAPE_SPREAD, [(p[-1] - _LAG_PRIOR_S) / _LAG_SPREAD_S]]
+        return np.concatenate([misfit.ravel(), *prior])
+
+    start = np.concatenate([egt.max(axis=1) + 3, start_flow, np.zeros(3), [_LAG_PRIOR_S]])
+    low = np.concatenate([np.full(n, 200.0), np.full(n, 0.4), np.full(3, -1.2), [0.1]])
+    high = np.concatenate([np.full(n, 2200.0), np.full(n, 2.2), np.full(3, 1.2), [8.0]])
+    found = least_squares(residuals, np.clip(start, low + 1e-6, high - 1e-6), bounds=(low, high), x_scale="jac", loss="soft_l1")
+    return np.asarray(found.x)
+
+
+def _passed(fuel: np.ndarray, peak_gph: float) -> bool:
+    return bool(fuel.min() < peak_gph * (1 - _PASSED_BY) and fuel.max() > peak_gph * (1 + _PASSED_BY))
+
+
+def _passed_at(grid: np.ndarray, fuel: np.ndarray, peak_gph: float) -> float:
+    below = np.flatnonzero(fuel < peak_gph)
+    return float(grid[below[0]]) if below.size else float(grid[-1])
+
+
+def judge_leaning(profile: Profile, fit: LeanFit, start_s: float, end_s: float) -> Finding:
+    """Return the `lean` finding: peaks passed, first and last, spread, and on which side by how much it ends."""
+    passed = [peak for peak in fit.peaks if peak.passed]
+    first = max(passed, key=lambda p: p.ff_gph) if passed else None
+    last = min(passed, key=lambda p: p.ff_gph) if passed else None
+    everyone = len(passed) == len(fit.peaks)
+    side, reference = _side(fit, passed)
+    offset = None if reference is None or side == "peak" else fit.below_peak_f(reference, fit.final_gph)
+    measured = {
+        "peaks": [
+            {"cylinder": p.cylinder, "egt_f": p.egt_f, "ff_gph": p.ff_gph, "at_s": p.at_s}
+            for p in sorted(passed, key=lambda p: -p.ff_gph)
+        ],
+        "first_to_peak": first.cylinder if first else None,
+        "last_to_peak": last.cylinder if last and everyone and len(passed) > 1 else None,
+        "spread_gph": first.ff_gph - last.ff_gph if first and last and everyone and len(passed) > 1 else None,
+        "side": side,
+        "offset_f": 0.0 if side == "peak" else offset,
+        "reference": reference.cylinder if reference else None,
+        "power_pct": None,
+        "ff_gph": fit.final_gph,
+        "lag_s": fit.lag_s,
+    }
+    reasons = Reasons()
+    if first is None or reference is None or offset is None and side != "peak":
+        reasons.add(UNKNOWN, "No cylinder was seen to pass its peak.", "Lean on slowly until the EGT falls, then richer.")
+        offset = offset or 0.0
+    else:
+        offset = offset or 0.0
+        _judge_place(side, offset, reasons)
+    name = reference.cylinder if reference else 0
+    within = f"{offset:.0f} °F {side} of peak on cylinder {name}, the {'first' if side == 'rich' else 'last'} to peak."
+    verdict, because, then, source = reasons.outcome(within, "common practice")
+    return Finding(
+        kind="lean",
+        start_s=start_s,
+        end_s=end_s,
+        verdict=verdict,
+        measured=measured,
+        limits={"power_max_pct": profile.limit("lean_power_max_pct")} if "lean_power_max_pct" in profile.limits else {},
+        because=because,
+        next=then,
+        source=source,
+    )
+
+
+def _judge_place(side: str, offset_f: float, reasons: Reasons) -> None:
+    if side == "peak":
+        because = "The mixture stands at peak EGT on some cylinders."
+        reasons.add(LOOK, because, "Richer to your target, or allowed only at low power by your handbook.")
+    elif side == "rich" and offset_f < 35:
+        because = f"Only {offset_f:.0f} °F rich of peak: near the hottest cylinder head."
+        reasons.add(LOOK, because, "Richer to 50 °F or more rich of peak.")
+
+
+def _side(fit: LeanFit, passed: list[Peak]) -> tuple[str, Peak | None]:
+    """Return the side of peak at the end and the cylinder that it is counted from."""
+    if not passed:
+        return "unknown", None
+    first = max(passed, key=lambda p: p.ff_gph)
+    last = min(fit.peaks, key=lambda p: p.ff_gph)
+    if fit.final_gph > first.ff_gph * (1 + _AT_PEAK):
+        return "rich", first
+    if last.passed and fit.final_gph < last.ff_gph * (1 - _AT_PEAK):
+        return "lean", last
+    return "peak", first

@@ -1,0 +1,197 @@
+"""Which dips of RPM are magnetos and which are carburettor heat, from whatever channels the trace has.
+
+Lever positions decide where known. Else EGT: on one magneto it rises (all cylinders, or all but one with a dead plug);
+with hot air it falls a little; with a throttle touched and put back it hardly moves. Else manifold pressure: hot air
+raises it by more than the lower RPM explains; a closed throttle lowers it. The run-up RPM of the profile plays no part.
+"""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..aircraft import Profile
+from ..trace import Trace
+from ..trace.dips import Span, find_dips, own_time, shortest_check_s
+from .carburettor_heat import judge_heat, measure_heat
+from .finding import Finding
+from .magneto import ONE_CHECK_GAP_S, ambiguous_dip, egt_changes, judge_magnetos, measure_sides
+
+MAGNETO, HEAT, UNCLEAR, NOTHING = "magneto", "heat", "unclear", "nothing"
+_EGT_RISES_F = 11.0
+_EGT_FALLS_F = -2.5
+_MAP_RISE_PER_RPM_FALL = 0.85
+_HOT_AIR_MAP_SHARE = 0.02
+_DEEPEST_DIP_RPM = 600.0
+
+
+def find_run_up_checks(trace: Trace, profile: Profile) -> list[Finding]:
+    """Return the `mag_check` and `carb_heat_check` findings of a trace, in order of time."""
+    rpm = trace.signal("rpm")
+    if rpm is None or len(trace) < 8:
+        return []
+    named = _magneto_spans(trace, rpm)
+    hot = _heat_spans(trace, rpm)
+    if named is None or hot is None:
+        found_mags, found_hot = _from_needles(trace, rpm, named is not None, hot is not None)
+        named = found_mags if named is None else named
+        hot = found_hot if hot is None else hot
+    everything = sorted([span for span, _ in named] + hot, key=lambda span: span.first)
+    findings = [*_magneto_findings(trace, profile, named, everything), *_heat_findings(trace, profile, hot, everything)]
+    return sorted(findings, key=lambda finding: finding.start_s)
+
+
+def _spans_where(trace: Trace, mask: np.ndarray, least_s: float) -> list[Span]:
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], mask.astype(int), [0]])))
+    step_s = 1 / trace.rate_hz
+    spans = [Span(int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+    return [s for s in spans if trace.time_s[s.last] - trace.time_s[s.first] + step_s > least_s + 0.01]
+
+
+def _magneto_spans(trace: Trace, rpm: np.ndarray) -> list[tuple[Span, str]] | None:
+    """Return the spans on one side by the switch, or None where its position is not known."""
+    switch = trace.signal("mag")
+    if switch is None or not np.isin(switch, ("L", "R", "BOTH")).any():
+        return None
+    step_s = 1 / trace.rate_hz
+    least_s = max(shortest_check_s(step_s), 2.2 * step_s)
+    running = np.nan_to_num(rpm) > 700
+    spans = []
+    for position, name in (("L", "left"), ("R", "right")):
+        spans += [(span, name) for span in _spans_where(trace, (switch == position) & running, least_s)]
+    return sorted(spans, key=lambda row: row[0].first)
+
+
+def _heat_spans(trace: Trace, rpm: np.ndarray) -> list[Span] | None:
+    """Return the applications of heat on a running engine by the lever, or None where it is not known."""
+    lever = trace.signal("carb_heat")
+    if lever is None or not np.isfinite(lever).any():
+        return None
+    spans = _spans_where(trace, (np.nan_to_num(lever) > 0.5) & (np.nan_to_num(rpm) > 1000), 2.2)
+    throttle = trace.signal("throttle")
+    if throttle is None:
+        return spans
+    return [s for s in spans if np.ptp(throttle[max(s.first - 1, 0) : s.last + 1]) < 0.1]
+
+
+def _from_needles(
+    trace: Trace, rpm: np.ndarray, mags_known: bool, heat_known: bool
+) -> tuple[list[tuple[Span, str]], list[Span]]:
+    filled = np.interp(trace.time_s, trace.time_s[np.isfinite(rpm)], rpm[np.isfinite(rpm)])
+    dips = [span for span in find_dips(trace.time_s, filled) if _could_be_check(trace, filled, span)]
+    magnetos, hot = [], []
+    kinds = [_kind_of(trace, filled, span) for span in dips]
+    for span, kind in zip(dips, kinds, strict=True):
+        if kind == MAGNETO and not mags_known:
+            magnetos.append((span, ""))
+        elif kind == HEAT and not heat_known:
+            hot.append(span)
+        elif kind == UNCLEAR and not mags_known:
+            magnetos.append((span, UNCLEAR))
+    return _settle_unclear(trace, magnetos, hot)
+
+
+def _settle_unclear(
+    trace: Trace, magnetos: list[tuple[Span, str]], hot: list[Span]
+) -> tuple[list[tuple[Span, str]], list[Span]]:
+    """With RPM alone, two falls close together are the two magnetos, and a third after them is the heat."""
+    unclear = [span for span, name in magnetos if name == UNCLEAR]
+    clear = [(span, name) for span, name in magnetos if name != UNCLEAR]
+    for group in _groups(trace, [(span, "") for span in unclear]):
+        if len(group) == 1:
+            clear.append((group[0][0], UNCLEAR))
+        elif len(group) % 2 == 1:
+            clear += group[:-1]
+            hot = [*hot, group[-1][0]]
+        else:
+            clear += group
+    return sorted(clear, key=lambda row: row[0].first), sorted(hot, key=lambda span: span.first)
+
+
+def _could_be_check(trace: Trace, rpm: np.ndarray, span: Span) -> bool:
+    """Long enough, at a speed and a depth that checks are made at; the last dip may still be open."""
+    t = trace.time_s
+    before = rpm[max(span.first - 4, 0) : max(span.first - 1, 1)]
+    base, low = float(np.mean(before)), float(np.min(rpm[span.first : span.last + 1]))
+    if not 1150 <= base <= 2900 or base - low > _DEEPEST_DIP_RPM:
+        return False
+    return _crossing_seconds(t, rpm, span, base) > shortest_check_s(1 / trace.rate_hz)
+
+
+def _crossing_seconds(t: np.ndarray, rpm: np.ndarray, span: Span, base: float) -> float:
+    """Return the time spent below half of the fall, between samples by straight lines."""
+    low = float(np.median(np.sort(rpm[span.first : span.last + 1])[: max(2, (span.last - span.first + 1) // 2)]))
+    middle = (base + low) / 2
+    a, b = span.first, span.last
+    start, end = t[a], t[b]
+    if a > 0 and rpm[a - 1] > middle > rpm[a]:
+        start = t[a - 1] + (rpm[a - 1] - middle) / (rpm[a - 1] - rpm[a]) * (t[a] - t[a - 1])
+    if b + 1 < len(t) and rpm[b + 1] > middle > rpm[b]:
+        end = t[b] + (middle - rpm[b]) / (rpm[b + 1] - rpm[b]) * (t[b + 1] - t[b])
+    return float(end - start)
+
+
+def _kind_of(trace: Trace, rpm: np.ndarray, span: Span) -> str:
+    changes = egt_changes(trace, span)
+    seconds = trace.time_s[span.last] - trace.time_s[span.first]
+    if changes:
+        ordered = np.sort(np.array(list(changes.values())))
+        if ordered[-1] > _EGT_RISES_F * min(max(seconds, 1.0) / 3.0, 1.0):
+            return MAGNETO
+        return HEAT if np.median(ordered) < _EGT_FALLS_F and _manifold_says(trace, rpm, span) != NOTHING else NOTHING
+    return _manifold_says(trace, rpm, span)
+
+
+def _manifold_says(trace: Trace, rpm: np.ndarray, span: Span) -> str:
+    pressure = trace.signal("map")
+    if pressure is None or not np.isfinite(pressure).any():
+        return UNCLEAR
+    t = trace.time_s
+    before = (t >= t[span.first] - 4.0) & (t < t[span.first] - 0.2)
+    away = (t >= t[span.first] + 0.7) & (t <= t[span.last])
+    if not before.any() or not away.any():
+        return UNCLEAR
+    rise = float(np.nanmean(pressure[away]) / np.nanmean(pressure[before]) - 1)
+    fall = 1 - float(np.mean(rpm[away]) / np.mean(rpm[before]))
+    if rise < 0.25 * fall:
+        return NOTHING
+    return HEAT if rise > _MAP_RISE_PER_RPM_FALL * fall + _HOT_AIR_MAP_SHARE else MAGNETO
+
+
+def _groups(trace: Trace, spans: Sequence[tuple[Span, str]]) -> list[list[tuple[Span, str]]]:
+    """Split spans into checks: a new one begins when the engine was left on both for 60 s."""
+    groups: list[list[tuple[Span, str]]] = []
+    for row in spans:
+        if groups and trace.time_s[row[0].first] - trace.time_s[groups[-1][-1][0].last] <= ONE_CHECK_GAP_S:
+            groups[-1].append(row)
+        else:
+            groups.append([row])
+    return groups
+
+
+def _magneto_findings(
+    trace: Trace, profile: Profile, spans: Sequence[tuple[Span, str]], everything: Sequence[Span]
+) -> list[Finding]:
+    findings = []
+    for group in _groups(trace, spans):
+        names = [(span, "" if name == UNCLEAR else name) for span, name in group]
+        sides = measure_sides(trace, names, everything)
+        if not sides:
+            continue
+        if len(group) == 1 and group[0][1] == UNCLEAR:
+            findings.append(ambiguous_dip(profile, sides[0]))
+        else:
+            findings.append(judge_magnetos(profile, sides))
+    return findings
+
+
+def _heat_findings(
+    trace: Trace, profile: Profile, spans: Sequence[Span], everything: Sequence[Span]
+) -> list[Finding]:
+    findings = []
+    for span in spans:
+        measured = measure_heat(trace, span, *own_time(trace.time_s, span, everything))
+        if measured is not None:
+            base, drop, restored, recovered = measured
+            start_s, end_s = float(trace.time_s[span.first]), float(trace.time_s[span.last])
+            findings.append(judge_heat(profile, start_s, end_s, base, drop, restored, recovered))
+    return findings

@@ -1,0 +1,1 @@
+"""Seeded corpora that the bench makes: run-ups and leanings nobody has seen, with the truth beside them."""
