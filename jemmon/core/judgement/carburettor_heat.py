@@ -19,6 +19,8 @@ def measure_heat(trace: Trace, span: Span, before_s: float, after_s: float) -> t
     assert rpm is not None
     fit = fit_dip(trace.time_s, rpm, span, before_s, after_s, double_lag=True)
     if fit is None:
+        fit = fit_dip(trace.time_s, rpm, span, before_s - 1.3, after_s, double_lag=True)
+    if fit is None:
         return None
     t = trace.time_s
     hot = (t >= t[span.first] + 2.0) & (t <= t[span.last]) & np.isfinite(rpm)

@@ -14,7 +14,7 @@ from ..trace.dips import DipFit, Span, fit_dip, own_time
 from .finding import INCOMPLETE, LOOK, STOP, UNKNOWN, Finding, Reasons
 
 ONE_CHECK_GAP_S = 60.0
-_SAME_LEVEL_SIGMAS = 2.5
+_SAME_LEVEL_SIGMAS = 2.0
 _LOUD = "Stay clear of the propeller: it may be live with the switch off."
 
 
@@ -67,7 +67,7 @@ def measure_sides(trace: Trace, spans: Sequence[tuple[Span, str]], everything: S
 
 def _pooled(level: float, sigma: float, levels: Sequence[tuple[float, float]]) -> float:
     """Return the mean of the levels that agree with this one, each weighted by how sure it is."""
-    near = [(v, s) for v, s in levels if abs(v - level) <= _SAME_LEVEL_SIGMAS * np.hypot(sigma, s) + 1.0]
+    near = [(v, s) for v, s in levels if abs(v - level) <= _SAME_LEVEL_SIGMAS * np.hypot(sigma, s)]
     weights = np.array([1 / (s * s + 0.5) for _, s in near])
     return float(np.dot(weights, [v for v, _ in near]) / weights.sum())
 

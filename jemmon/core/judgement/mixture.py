@@ -24,9 +24,10 @@ _LONGEST_S = 420.0
 _PASSED_BY = 0.008  # of fuel flow beyond the peak, before it counts as passed
 _AT_PEAK = 0.012
 # shape of EGT against relative fuel flow: slope rich and lean [°F], roundness; and the probe's lag [s]
-_SHAPE_PRIOR = np.array([750.0, 760.0, 0.055])
-_SHAPE_SPREAD = np.array([0.20, 0.25, 0.25])
-_LAG_PRIOR_S, _LAG_SPREAD_S = 2.6, 0.9
+_SHAPE_PRIOR = np.array([880.0, 780.0, 0.054])
+_SHAPE_SPREAD = np.array([0.12, 0.12, 0.15])
+_LAG_PRIOR_S, _LAG_SPREAD_S = 2.6, 0.8
+_NEAR_PEAK_F = 70.0  # the hyperbola holds near the peak; what lies far below it counts less
 _EGT_SIGMA_F = 3.0
 
 
@@ -121,7 +122,7 @@ def fit_leaning(trace: Trace) -> LeanFit | None:
     fine = np.interp(grid, t[good], flow[good])
     fuel = gaussian_filter1d(fine, 1.2 / step_s)
     egt = np.stack([_binned(t, values, grid) for values in cylinders.values()])
-    used = _steps_that_matter(fuel)
+    used = _nearness(fuel, egt, step_s)
     solution = _solve(fuel, egt, step_s, used)
     n = len(cylinders)
     tops, flows = solution[:n], solution[n : 2 * n] * np.median(fuel)
@@ -139,10 +140,16 @@ def _binned(t: np.ndarray, values: np.ndarray, grid: np.ndarray) -> np.ndarray:
     return np.interp(grid, t[good], values[good]) if good.any() else np.full(len(grid), np.nan)
 
 
-def _steps_that_matter(fuel: np.ndarray) -> np.ndarray:
-    weight = np.ones(len(fuel))
-    weight[:4] = 0.3  # the filter's start
-    return weight
+def _nearness(fuel: np.ndarray, egt: np.ndarray, step_s: float) -> np.ndarray:
+    """Return the weight of each figure: near the peak the curve is known, far from it and long after a move less so."""
+    below = egt.max(axis=1, keepdims=True) - egt
+    moving = np.abs(np.gradient(fuel, step_s)) > 0.012 * float(np.median(fuel)) / 4
+    since_s = np.full(len(fuel), 0.0)
+    for k in range(1, len(fuel)):
+        since_s[k] = 0.0 if moving[k] else since_s[k - 1] + step_s
+    fresh = np.where(since_s > 12.0, 0.2, 1.0)
+    fresh[:4] = 0.3  # the filter's start
+    return fresh[None, :] / (1 + (below / _NEAR_PEAK_F) ** 2)
 
 
 def _below(x: np.ndarray, shape: np.ndarray) -> np.ndarray:

@@ -53,7 +53,7 @@ def _magneto_spans(trace: Trace, rpm: np.ndarray) -> list[tuple[Span, str]] | No
     if switch is None or not np.isin(switch, ("L", "R", "BOTH")).any():
         return None
     step_s = 1 / trace.rate_hz
-    least_s = max(shortest_check_s(step_s), 2.2 * step_s)
+    least_s = 2.2 if step_s > 0.55 else 1.5
     running = np.nan_to_num(rpm) > 700
     spans = []
     for position, name in (("L", "left"), ("R", "right")):

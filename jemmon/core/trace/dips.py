@@ -10,7 +10,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-_LAGS_S = (0.35, 0.5, 0.65, 0.85, 1.1)
+_LAGS_S = (0.3, 0.4, 0.5, 0.65, 0.85)
+_USUAL_LAG_S, _LAG_SPREAD = 0.5, 0.3  # spread of its logarithm
 _LOWEST_RPM, _HIGHEST_RPM = 1000.0, 2900.0
 _LONGEST_DIP_S = 60.0
 _WINDOW_S = 8.0
@@ -53,7 +54,7 @@ def rpm_noise(rpm: np.ndarray) -> float:
 
 def shortest_check_s(step_s: float) -> float:
     """Return the dwell [s] that tells a check from a slip: a slip is 1 s or less; a check 3 s at 1 Hz, else 2 s."""
-    return 2.0 if step_s > 0.55 else 1.5
+    return 2.4 if step_s > 0.55 else 1.5
 
 
 def edges(time_s: np.ndarray, rpm: np.ndarray, noise: float) -> list[tuple[int, float]]:
@@ -137,24 +138,50 @@ def fit_dip(
     step_s = float(np.median(np.diff(time_s)))
     t0, t1 = time_s[span.first], time_s[span.last]
     use = (time_s > max(t0 - _WINDOW_S, before_s)) & (time_s < min(t1 + _WINDOW_S, after_s)) & np.isfinite(rpm)
+    use &= _undisturbed(time_s, rpm, t0, t1)
     inside = (time_s >= t0) & (time_s <= t1) & use
     if inside.sum() < 2 or (use & (time_s < t0)).sum() < 2:
         return None
     t, y = time_s[use], rpm[use]
+    noise = rpm_noise(rpm)
     has_return = bool((t > t1 + 0.5 * step_s).sum() >= 2)
     best = (np.inf, np.zeros(3), t0, t1)
-    lags = [lag * (0.75 if double_lag else 1.0) for lag in _LAGS_S]
-    for lag in lags:
-        for start in np.linspace(t0 - 1.2 * step_s - 0.5 * lag, t0 + 0.1 * step_s, 7):
-            for end in np.linspace(t1 - 0.6 * step_s - 0.3 * lag, t1 + step_s, 7) if has_return else (np.inf,):
+    for lag in _LAGS_S:
+        unusual = (noise * np.log(lag / _USUAL_LAG_S) / _LAG_SPREAD) ** 2
+        early = 1.0 + 2.0 * lag if double_lag else 0.5 * lag
+        for start in np.linspace(t0 - 1.1 * step_s - early, t0, 9):
+            for end in np.linspace(t1 - early, t1 + step_s, 9) if has_return else (np.inf,):
                 cost, levels = _solve(t, y, start, end, lag, double_lag)
-                if cost < best[0]:
-                    best = (cost, levels, start, end)
+                if cost + unusual < best[0]:
+                    best = (cost + unusual, levels, start, end)
     cost, (base, drop, rise), start, end = best
     sigma = np.sqrt(cost / max(len(t) - 4, 1))
     error = sigma * np.sqrt(1 / inside.sum() + 1 / max((t < t0).sum(), 1))
     restored = base - drop + rise if has_return else np.nan
     return DipFit(float(base), float(drop), float(restored), float(start), float(min(end, t1 + step_s)), float(error))
+
+
+def _undisturbed(time_s: np.ndarray, rpm: np.ndarray, t0: float, t1: float) -> np.ndarray:
+    """Return which rows around a dip still show the level next to it: before a slip or a touched throttle, not after."""
+    noise = rpm_noise(rpm)
+    keep = (time_s >= t0 - 2.6) & (time_s <= t1 + 4.1)
+    for near, outward in (
+        (keep & (time_s < t0 - 0.2), np.flatnonzero(time_s < t0 - 2.6)[::-1]),
+        (keep & (time_s > t1 + 1.6), np.flatnonzero(time_s > t1 + 4.1)),
+    ):
+        if not near.any() or outward.size == 0:
+            continue
+        chunk = max(1, int(0.9 / np.median(np.diff(time_s))))
+        mean, count = float(np.nanmean(rpm[near])), int(near.sum())
+        for first in range(0, len(outward), chunk):
+            rows = outward[first : first + chunk]
+            apart = abs(float(np.nanmean(rpm[rows])) - mean)
+            if abs(time_s[rows[0]] - t0) > 2 * _WINDOW_S + (t1 - t0) or apart > 2.4 * noise * np.sqrt(1 / len(rows) + 1 / count):
+                break
+            keep[rows] = True
+            mean = (mean * count + float(np.nansum(rpm[rows]))) / (count + len(rows))
+            count += len(rows)
+    return keep
 
 
 def _response(x: np.ndarray, lag: float, double_lag: bool) -> np.ndarray:
