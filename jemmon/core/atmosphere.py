@@ -30,8 +30,10 @@ def standard_pressure_pa(pressure_altitude_ft: float) -> float:
     84307
     """
     check_range("pressure altitude", pressure_altitude_ft, -2_000, TROPOPAUSE_FT, "ft")
-    return SEA_LEVEL_PA * (standard_temperature_c(pressure_altitude_ft) + ZERO_CELSIUS_K) ** PRESSURE_EXPONENT / (
-        SEA_LEVEL_K**PRESSURE_EXPONENT
+    return (
+        SEA_LEVEL_PA
+        * (standard_temperature_c(pressure_altitude_ft) + ZERO_CELSIUS_K) ** PRESSURE_EXPONENT
+        / (SEA_LEVEL_K**PRESSURE_EXPONENT)
     )
 
 

@@ -1,0 +1,1 @@
+"""Invented aircraft, people and flights, and what builds the demo database from them."""

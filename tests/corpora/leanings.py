@@ -30,7 +30,11 @@ def make_leaning(profile: Profile, seed: int) -> tuple[Trace, np.ndarray, str]:
     leanest = find_lever(bench, min(truth) * rng.uniform(0.9, 0.95))
     final = find_lever(bench, max(truth) * rng.uniform(1.05, 1.15) if rng.random() < 0.7 else min(truth) * 0.92)
     pull_s = rng.uniform(20, 90)
-    for target, ramp_s, seconds in ((1.0, 0, 10), (leanest, pull_s, pull_s + rng.uniform(1, 8)), (final, 6, 6 + rng.uniform(8, 20))):
+    for target, ramp_s, seconds in (
+        (1.0, 0, 10),
+        (leanest, pull_s, pull_s + rng.uniform(1, 8)),
+        (final, 6, 6 + rng.uniform(8, 20)),
+    ):
         bench.set_lever("mixture", target, ramp_s=ramp_s)
         for _ in range(int(seconds * rate_hz)):
             bench.advance(1 / rate_hz)
@@ -55,7 +59,9 @@ def true_peaks(bench: Bench) -> np.ndarray:
         egts.append(values[14:18])
     order = np.argsort(flows)
     fine = np.linspace(min(flows), max(flows), 4000)
-    return np.array([fine[np.argmax(_spline(np.array(flows)[order], np.array(egts)[order, k], fine))] for k in range(4)])
+    return np.array(
+        [fine[np.argmax(_spline(np.array(flows)[order], np.array(egts)[order, k], fine))] for k in range(4)]
+    )
 
 
 def _spline(x: np.ndarray, y: np.ndarray, fine: np.ndarray) -> np.ndarray:

@@ -76,7 +76,11 @@ class _Player:
     def play(self, levers: bool) -> RunUp:
         rng, checks = self.rng, []
         base = self.wait(rng.uniform(6, 14))
-        order = list(rng.permutation(["L", "R"])) + ["heat"] if rng.random() < 0.7 else list(rng.permutation(["L", "R", "heat"]))
+        order = (
+            list(rng.permutation(["L", "R"])) + ["heat"]
+            if rng.random() < 0.7
+            else list(rng.permutation(["L", "R", "heat"]))
+        )
         for side in order:
             base = self.disturb(base)
             start_s = self.now_s

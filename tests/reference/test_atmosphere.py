@@ -45,7 +45,9 @@ def test_pressure_table_of_the_pilots_handbook(altitude_ft, inhg):
 
 def test_density_altitude_in_standard_air_is_the_pressure_altitude():
     for altitude_ft in ALTITUDES_FT:
-        assert density_altitude_ft(altitude_ft, standard_temperature_c(altitude_ft)) == pytest.approx(altitude_ft, abs=1)
+        assert density_altitude_ft(altitude_ft, standard_temperature_c(altitude_ft)) == pytest.approx(
+            altitude_ft, abs=1
+        )
 
 
 def test_density_altitude_rises_about_120_ft_per_degree():

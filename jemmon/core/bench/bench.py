@@ -14,7 +14,7 @@ from ..errors import ScriptError
 from . import engine
 from .air import air_record
 from .faults import set_fault
-from .layout import AIR, CONTROLS, FAULT_SIZES, LEVERS, MAG_POSITIONS, STATE, parameters_from
+from .layout import CONTROLS, FAULT_SIZES, LEVERS, MAG_POSITIONS, STATE, parameters_from
 
 _RAMPED = ("throttle", "mixture", "carb_heat")
 _ENGINE_CHANNELS = (
@@ -88,7 +88,7 @@ class Bench:
         """Put engines at idle power, warm, with the mixture rich and every switch as in flight."""
         for name, value in (("mixture", 1.0), ("mag", 3.0), ("master", 1.0), ("throttle", 0.1)):
             self.levers[name] = value
-        self._target[:] = [[0.1, 1.0, 0.0]]
+        self.hold_levers()
         self.state["speed_rad_s"] = rpm * 2 * np.pi / 60
         self.state["oil_k"], self.state["oil_fill"] = 345.0, 1.0
         self.state["head_k"] = 420.0
@@ -117,6 +117,11 @@ class Bench:
         else:
             self.levers[name][which] = number
 
+    def hold_levers(self) -> None:
+        """Let every lever stay where it is: no hand moves it any more."""
+        for column, name in enumerate(_RAMPED):
+            self._target[:, column] = self.levers[name]
+
     def prime(self, strokes: float, which: int | slice = slice(None)) -> None:
         """Add strokes of the hand primer."""
         self.state["film_kg"][which] += strokes * self.parameters["prime_stroke_g"][which] * 1e-3
@@ -135,9 +140,7 @@ class Bench:
         if steps <= 0:
             return
         travel = self._rate_per_s * engine.STEP_S
-        engine.advance(
-            self.state, self.parameters, self.levers, self.air, self.faults, steps, self._target, travel
-        )
+        engine.advance(self.state, self.parameters, self.levers, self.air, self.faults, steps, self._target, travel)
 
     def true_readings(self) -> np.ndarray:
         """Return the noise-free readings (shape (engines, channels)) in the trace's units, as `channels` names them."""

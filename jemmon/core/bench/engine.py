@@ -79,7 +79,9 @@ def _burn(s, p, c, a, f, dry_kg_s, dt):
     air_each = dry_kg_s / cylinders
     wind = heat.cooling_air_m_s(a.airspeed_m_s, rpm, p)
     density_ratio = a.pressure_pa / (induction.GAS_CONSTANT * a.temperature_k) / 1.225
-    dilution = combustion.dilution(a.pressure_pa * 1.02, s.manifold_pa) * (1.0 - _WATER_ROUGH * min(s.melt_water * 6.0, 1.0))
+    dilution = combustion.dilution(a.pressure_pa * 1.02, s.manifold_pa) * (
+        1.0 - _WATER_ROUGH * min(s.melt_water * 6.0, 1.0)
+    )
     work_w = wall_w = exhaust_w = unburnt_w = uneven = 0.0
     for i in range(cylinders):
         phi = s.equivalence_ratio[i]

@@ -159,10 +159,7 @@ STATE = np.dtype(
             "strokes",
         )
     ]
-    + [
-        (name, "f8", (MAX_CYLINDERS,))
-        for name in ("head_k", "probe_k", "equivalence_ratio", "plug_share")
-    ]
+    + [(name, "f8", (MAX_CYLINDERS,)) for name in ("head_k", "probe_k", "equivalence_ratio", "plug_share")]
 )
 
 

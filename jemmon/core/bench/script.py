@@ -47,7 +47,9 @@ def _check_step(number: int, step: object) -> None:
     if not isinstance(step, dict) or "at" not in step:
         raise ScriptError(f"Step {number} has no `at`; each step needs its time in seconds.")
     if unknown := sorted(step.keys() - _STEP_KEYS):
-        raise ScriptError(f"Step {number} has an unknown part {unknown[0]!r}; known are {', '.join(sorted(_STEP_KEYS))}.")
+        raise ScriptError(
+            f"Step {number} has an unknown part {unknown[0]!r}; known are {', '.join(sorted(_STEP_KEYS))}."
+        )
     for key in ("at", "ramp_s", "size"):
         if key in step:
             checked_number(f"Step {number}: `{key}`", step[key], ScriptError, lowest=0)

@@ -85,7 +85,10 @@ def egt_changes(trace: Trace, span: Span) -> dict[int, float]:
 
 
 def judge_magnetos(
-    profile: Profile, sides: Sequence[Side], rough: Mapping[str, bool] | None = None, source_of_figures: str = "measured"
+    profile: Profile,
+    sides: Sequence[Side],
+    rough: Mapping[str, bool] | None = None,
+    source_of_figures: str = "measured",
 ) -> Finding:
     """Return the finding of one magneto check: the last figure of each side counts, earlier ones go into `repeats`."""
     last, repeats = _last_of_each(sides)
@@ -156,7 +159,9 @@ def _judge_side(profile: Profile, side: Side, rough: bool, reasons: Reasons) -> 
         reasons.add(STOP, because, then, "type")
     elif drop < least:
         other = {"left": "right", "right": "left", "first": "second", "second": "first"}[name]
-        because = f"No drop on {name} ({drop:.0f} RPM): the {other} magneto is not going off, or the timing is advanced."
+        because = (
+            f"No drop on {name} ({drop:.0f} RPM): the {other} magneto is not going off, or the timing is advanced."
+        )
         reasons.add(STOP, because, f"{_LOUD} Ground check at idle, then a mechanic.")
     elif rough:
         because = f"The engine ran rough on {name}."

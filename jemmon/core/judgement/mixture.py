@@ -180,7 +180,9 @@ def _solve(fuel: np.ndarray, egt: np.ndarray, step_s: float, weight: np.ndarray)
     start = np.concatenate([egt.max(axis=1) + 3, start_flow, np.zeros(3), [_LAG_PRIOR_S]])
     low = np.concatenate([np.full(n, 200.0), np.full(n, 0.4), np.full(3, -1.2), [0.1]])
     high = np.concatenate([np.full(n, 2200.0), np.full(n, 2.2), np.full(3, 1.2), [8.0]])
-    found = least_squares(residuals, np.clip(start, low + 1e-6, high - 1e-6), bounds=(low, high), x_scale="jac", loss="soft_l1")
+    found = least_squares(
+        residuals, np.clip(start, low + 1e-6, high - 1e-6), bounds=(low, high), x_scale="jac", loss="soft_l1"
+    )
     return np.asarray(found.x)
 
 
@@ -218,7 +220,9 @@ def judge_leaning(profile: Profile, fit: LeanFit, start_s: float, end_s: float) 
     }
     reasons = Reasons()
     if first is None or reference is None or offset is None and side != "peak":
-        reasons.add(UNKNOWN, "No cylinder was seen to pass its peak.", "Lean on slowly until the EGT falls, then richer.")
+        reasons.add(
+            UNKNOWN, "No cylinder was seen to pass its peak.", "Lean on slowly until the EGT falls, then richer."
+        )
         offset = offset or 0.0
     else:
         offset = offset or 0.0

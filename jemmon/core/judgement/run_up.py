@@ -184,9 +184,7 @@ def _magneto_findings(
     return findings
 
 
-def _heat_findings(
-    trace: Trace, profile: Profile, spans: Sequence[Span], everything: Sequence[Span]
-) -> list[Finding]:
+def _heat_findings(trace: Trace, profile: Profile, spans: Sequence[Span], everything: Sequence[Span]) -> list[Finding]:
     findings = []
     for span in spans:
         measured = measure_heat(trace, span, *own_time(trace.time_s, span, everything))

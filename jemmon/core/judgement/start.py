@@ -99,10 +99,14 @@ def _oil(
     if np.isfinite(seconds) and seconds <= limit_s:
         return seconds, []
     if np.isfinite(seconds):
-        return seconds, [(STOP, f"Oil pressure came after {seconds:.0f} s; the limit is {limit_s:.0f} s.", _STOP_TEXT, "type")]
+        return seconds, [
+            (STOP, f"Oil pressure came after {seconds:.0f} s; the limit is {limit_s:.0f} s.", _STOP_TEXT, "type")
+        ]
     ran_s = float(t[until - 1] - t[fire])
     if ran_s > limit_s:
-        return np.nan, [(STOP, f"No oil pressure {ran_s:.0f} s after it fired; the limit is {limit_s:.0f} s.", _STOP_TEXT, "type")]
+        return np.nan, [
+            (STOP, f"No oil pressure {ran_s:.0f} s after it fired; the limit is {limit_s:.0f} s.", _STOP_TEXT, "type")
+        ]
     if until < len(trace):
         because = f"It ran for {ran_s:.0f} s and stopped before oil pressure showed."
         return np.nan, [(INCOMPLETE, because, "Start again when the starter has rested.", "common practice")]

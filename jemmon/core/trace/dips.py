@@ -176,7 +176,9 @@ def _undisturbed(time_s: np.ndarray, rpm: np.ndarray, t0: float, t1: float) -> n
         for first in range(0, len(outward), chunk):
             rows = outward[first : first + chunk]
             apart = abs(float(np.nanmean(rpm[rows])) - mean)
-            if abs(time_s[rows[0]] - t0) > 2 * _WINDOW_S + (t1 - t0) or apart > 2.4 * noise * np.sqrt(1 / len(rows) + 1 / count):
+            if abs(time_s[rows[0]] - t0) > 2 * _WINDOW_S + (t1 - t0) or apart > 2.4 * noise * np.sqrt(
+                1 / len(rows) + 1 / count
+            ):
                 break
             keep[rows] = True
             mean = (mean * count + float(np.nansum(rpm[rows]))) / (count + len(rows))

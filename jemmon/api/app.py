@@ -1,0 +1,41 @@
+"""The Flask application: guards, errors, routes, and the built front end."""
+
+import atexit
+
+from flask import Flask, send_from_directory
+from werkzeug.exceptions import NotFound
+
+from . import errors, flight_routes, guards, live_routes
+from .hangar import Hangar
+from .settings import Settings
+
+
+def create_app(settings: Settings | None = None) -> Flask:
+    """Return the application; it opens the database and takes up a flight that was not ended."""
+    settings = settings or Settings()
+    app = Flask(__name__, static_folder=None)
+    app.json.sort_keys = False  # type: ignore[attr-defined]
+    app.config["MAX_CONTENT_LENGTH"] = settings.most_upload_bytes
+    hangar = Hangar(settings)
+    app.extensions["hangar"] = hangar
+    atexit.register(hangar.close)
+    guards.install(app, settings)
+    errors.install(app)
+    app.register_blueprint(flight_routes.bp)
+    app.register_blueprint(live_routes.bp)
+
+    @app.get("/")
+    @app.get("/<path:path>")
+    def page(path: str = ""):
+        if path.startswith("api/"):
+            raise NotFound("There is no such part of the interface.")
+        if path and (settings.web / path).is_file():
+            response = send_from_directory(settings.web, path)
+            if path.startswith("assets/"):
+                response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+            return response
+        if not (settings.web / "index.html").is_file():
+            raise NotFound("The front end is not built; type `make setup`.")
+        return send_from_directory(settings.web, "index.html", max_age=0)
+
+    return app

@@ -1,0 +1,64 @@
+"""What requests may say: strict and closed models."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9:._-]{1,120}$")]
+
+
+class Body(BaseModel):
+    """A request's body: unknown names are refused, types are not guessed."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+
+
+class BeginFlight(Body):
+    """Begin a flight; the id is made by the client."""
+
+    id: Id
+    aircraft: str
+    registration: str
+    pilot: Annotated[str, StringConstraints(min_length=1, max_length=80)]
+    source: Literal["bench", "manual"] = "bench"
+    speed: int = 1
+
+
+class PostEvent(Body):
+    """A pilot's event; the id is made by the client, so that a repeat changes nothing."""
+
+    id: Id
+    kind: str
+    body: dict[str, Any] = Field(default_factory=dict)
+
+
+class Undo(Body):
+    """Take back the last pilot event."""
+
+    id: Id
+
+
+class Levers(Body):
+    """Levers and switches of the simulated engine."""
+
+    levers: dict[str, float | int | bool | str]
+
+
+class Prime(Body):
+    """Strokes of the primer, or by tap without an engine feed."""
+
+    id: Id
+    strokes: Annotated[float, Field(gt=0, le=5)] = 1.0
+
+
+class Speed(Body):
+    """How many times real time."""
+
+    speed: int
+
+
+class Fault(Body):
+    """A fault of the simulated engine."""
+
+    name: str
+    size: Annotated[float, Field(ge=0, le=1)]

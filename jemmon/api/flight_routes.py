@@ -1,0 +1,250 @@
+"""Flights: begin one, post what the pilot does, look at what was kept."""
+
+import uuid
+from datetime import UTC, datetime
+from typing import Any
+
+import numpy as np
+from flask import Blueprint, Response, current_app, request
+from werkzeug.exceptions import Conflict, NotFound
+
+from ..core.aircraft import Profile
+from ..core.flight import Event, fold, open_items
+from ..core.judgement import judge
+from ..core.trace import Trace, read_trace_csv, write_trace_csv
+from ..store import flights, samples
+from ..store.flights import Flight
+from .bodies import BeginFlight, PostEvent, Undo
+from .hangar import Hangar
+
+bp = Blueprint("flights", __name__, url_prefix="/api")
+_MOST_POINTS = 1500
+
+
+def _hangar() -> Hangar:
+    return current_app.extensions["hangar"]
+
+
+@bp.get("/aircraft")
+def list_aircraft():
+    """All known aircraft, with the last magneto figures of their flights."""
+    hangar = _hangar()
+    return {"aircraft": [_aircraft_line(profile) for profile in hangar.profiles.values()]}
+
+
+def _aircraft_line(profile: Profile) -> dict[str, Any]:
+    return {
+        "id": profile.id,
+        "name": profile.name,
+        "registration": profile.registration,
+        "about": profile.about,
+        "owner_signed": profile.owner_signed,
+        "has_bench": profile.bench is not None,
+    }
+
+
+@bp.get("/aircraft/<profile_id>")
+def show_aircraft(profile_id: str):
+    """One aircraft's profile, whole."""
+    profile = _hangar().profile(profile_id)
+    return {"profile": profile.body, "content_hash": profile.content_hash}
+
+
+@bp.post("/flights")
+def begin_flight():
+    """Begin a flight with a confirmed registration."""
+    hangar, body = _hangar(), BeginFlight.model_validate(request.get_json())
+    profile = hangar.profile(body.aircraft)
+    if body.registration.strip().upper() != profile.registration:
+        raise Conflict(
+            f"The registration is {profile.registration}, not {body.registration[:12]}: is it this aircraft?"
+        )
+    if body.speed not in hangar.settings.speeds:
+        raise Conflict(f"The speed is one of {', '.join(map(str, hangar.settings.speeds))}.")
+    live = hangar.begin(body.id, profile, body.pilot, body.source, body.speed)
+    return live.frame(), 201
+
+
+@bp.get("/flights")
+def list_flights():
+    """All flights, newest first, each with one sentence of what it showed."""
+    hangar = _hangar()
+    with hangar.database.reading() as db:
+        rows = []
+        for flight in flights.all_flights(db):
+            profile = flights.profile_by_hash(db, flight.profile_hash)
+            rows.append(_flight_line(flight, profile, flights.events_of(db, flight.id)))
+    return {"flights": rows, "sentence": _trend_sentence(rows)}
+
+
+def _flight_line(flight: Flight, profile: Profile, events: Any) -> dict[str, Any]:
+    state = fold(profile, events)
+    worst = [f["verdict"] for f in state.findings]
+    mags = state.latest_finding("mag_check")
+    measured = mags["measured"] if mags else {}
+    order = ("stop", "look", "incomplete", "unknown", "within")
+    return {
+        "id": flight.id,
+        "registration": flight.registration,
+        "pilot": flight.pilot,
+        "title": flight.title,
+        "source": flight.source,
+        "started_utc": flight.started_utc,
+        "ended": state.ended or flight.source == "file",
+        "findings": len(state.findings),
+        "verdict": next((v for v in order if v in worst), None),
+        "drop_left_rpm": measured.get("drop_left_rpm"),
+        "drop_right_rpm": measured.get("drop_right_rpm"),
+    }
+
+
+def _trend_sentence(rows: list[dict[str, Any]]) -> str:
+    """One sentence over the list: how the left drop has moved over the flights that have one."""
+    drops = [(row["registration"], row["drop_left_rpm"]) for row in rows if row["drop_left_rpm"] is not None]
+    same = [drop for registration, drop in drops if registration == drops[0][0]][:5] if drops else []
+    if len(same) < 2:
+        return "No two flights with a magneto check yet."
+    change = same[0] - same[-1]
+    way = "up" if change >= 0 else "down"
+    return f"{drops[0][0]}: left drop {same[0]:.0f} RPM, {way} {abs(change):.0f} in {len(same)} flights."
+
+
+@bp.get("/flights/<flight_id>")
+def show_flight(flight_id: str):
+    """One flight as a timeline: what was done, measured and judged, in order of flight time."""
+    with _hangar().database.reading() as db:
+        flight = flights.flight_by_id(db, flight_id)
+        if flight is None:
+            raise NotFound("There is no such flight.")
+        profile = flights.profile_by_hash(db, flight.profile_hash)
+        events = list(flights.events_of(db, flight_id))
+    state = fold(profile, events)
+    names = {item.id: f"{item.challenge}: {item.response}" for phase in profile.phases for item in phase.items}
+    timeline = [
+        {
+            "seq": e.seq,
+            "id": e.id,
+            "kind": e.kind,
+            "at_s": e.at_s,
+            "wall_utc": e.wall_utc,
+            "body": dict(e.body),
+            "text": _text(e, names, profile),
+        }
+        for e in sorted(events, key=lambda e: (e.at_s, e.seq))
+    ]
+    missing = {phase.title: len(open_items(profile, state, phase.id)) for phase in profile.phases}
+    return {
+        "flight": _flight_line(flight, profile, events),
+        "aircraft": _aircraft_line(profile),
+        "profile_hash": profile.content_hash,
+        "timeline": timeline,
+        "findings": list(state.findings),
+        "open": {title: count for title, count in missing.items() if count},
+    }
+
+
+def _text(event: Event, names: dict[str, str], profile: Profile) -> str:
+    body = event.body
+    put_backs = {p.id: p for p in profile.put_backs}
+    match event.kind:
+        case "item_done":
+            return names.get(str(body["item"]), str(body["item"]))
+        case "phase_entered":
+            return profile.phase(str(body["phase"])).title
+        case "finding":
+            return str(body["because"])
+        case "put_back_away" | "put_back_back" if body.get("put_back") in put_backs:
+            put_back = put_backs[str(body["put_back"])]
+            return put_back.title if event.kind == "put_back_away" else put_back.back
+        case "oil_pressure_seen":
+            return f"Oil pressure {body['seconds']:.0f} s after it fired"
+        case "remark":
+            return str(body["text"])
+        case "undo":
+            return "Taken back"
+    return event.kind.replace("_", " ").capitalize()
+
+
+@bp.post("/flights/<flight_id>/events")
+def post_event(flight_id: str):
+    """Keep a pilot's event; 201 when new, 200 when it was known. It is on disk when the answer leaves."""
+    body = PostEvent.model_validate(request.get_json())
+    live = _hangar().live_flight(flight_id)
+    event, is_new = live.post(body.id, body.kind, body.body)
+    return {"seq": event.seq, "at_s": event.at_s, "frame": live.frame()}, 201 if is_new else 200
+
+
+@bp.post("/flights/<flight_id>/undo")
+def undo(flight_id: str):
+    """Take back the last pilot event, if there is one."""
+    live = _hangar().live_flight(flight_id)
+    event = live.undo_last(Undo.model_validate(request.get_json()).id)
+    return {"seq": event.seq if event else None, "frame": live.frame()}, 201 if event else 200
+
+
+def _trace(flight_id: str) -> Trace:
+    with _hangar().database.reading() as db:
+        if flights.flight_by_id(db, flight_id) is None:
+            raise NotFound("There is no such flight.")
+        trace = samples.trace_of(db, flight_id)
+    if trace is None:
+        raise NotFound("This flight has no samples: it was flown by hand.")
+    return trace
+
+
+@bp.get("/flights/<flight_id>/trace.csv")
+def trace_csv(flight_id: str):
+    """The samples as a trace CSV; a file that was read in goes out as it came."""
+    with _hangar().database.reading() as db:
+        kept = samples.file_of(db, flight_id)
+    text: bytes | str = kept if kept is not None else write_trace_csv(_trace(flight_id))
+    headers = {"Content-Disposition": f'attachment; filename="{flight_id[:40]}.csv"'}
+    return Response(text, mimetype="text/csv", headers=headers)
+
+
+@bp.get("/flights/<flight_id>/trace")
+def trace_points(flight_id: str):
+    """RPM, EGT and fuel flow, thinned to be drawn."""
+    trace = _trace(flight_id)
+    every = max(len(trace) // _MOST_POINTS, 1)
+    body: dict[str, Any] = {"time_s": trace.time_s[::every].tolist(), "egt_f": {}}
+    for name, key in (("rpm", "rpm"), ("ff", "ff_gph"), ("map", "map_inhg"), ("oil_p", "oil_p_psi")):
+        values = trace.signal(name)
+        body[key] = _plain(values[::every]) if values is not None else None
+    body["egt_f"] = {str(c): _plain(v[::every]) for c, v in trace.cylinders("egt").items()}
+    return body
+
+
+def _plain(values: np.ndarray) -> list[float | None]:
+    return [None if np.isnan(v) else round(float(v), 2) for v in values]
+
+
+@bp.post("/import")
+def import_trace():
+    """Read a trace CSV in as a flight: judged, and kept with the text it came as."""
+    hangar = _hangar()
+    profile = hangar.profile(request.args.get("aircraft", ""))
+    data = request.get_data()
+    trace = read_trace_csv(data)
+    findings = judge(trace, profile)
+    flight_id = f"file-{uuid.uuid4().hex[:12]}"
+    now = datetime.now(UTC).isoformat(timespec="seconds")
+    name = request.args.get("name", "trace.csv")[:80]
+    flight = Flight(
+        id=flight_id,
+        profile_hash=profile.content_hash,
+        registration=profile.registration,
+        pilot="from a file",
+        title=name,
+        source="file",
+        started_utc=now,
+    )
+    with hangar.database.writing() as db:
+        flights.keep_profile(db, profile)
+        flights.add_flight(db, flight)
+        samples.put_file(db, flight_id, data)
+        for finding in findings:
+            event_id = f"{flight_id}:{finding.kind}:{finding.start_s:.1f}"
+            event = Event(id=event_id, kind="finding", at_s=finding.end_s, body=finding.to_json(), wall_utc=now)
+            flights.add_event(db, flight_id, event)
+    return {"id": flight_id, "findings": len(findings), "rows": len(trace)}, 201

@@ -1,0 +1,219 @@
+"""The command line: `jemmon serve | demo | bench | judge | warm`. Imports are made where they are needed, to start quickly."""
+
+import json
+import socket
+import sys
+from pathlib import Path
+from typing import Any
+
+import click
+
+
+class _Refused(click.ClickException):
+    """One clear line on standard error, exit code 2."""
+
+    exit_code = 2
+
+    def show(self, file: Any = None) -> None:
+        click.echo(f"jemmon: {self.message}", err=True)
+
+
+@click.group()
+def main() -> None:
+    """Jemmon stands beside the pilot of a piston aircraft."""
+
+
+def _profile(aircraft: str):
+    """Return a shipped profile by its id, or the one in a file."""
+    from .core.aircraft import profile_from_json
+    from .core.errors import CoreError
+    from .demo.profiles import shipped_profiles
+
+    known = shipped_profiles()
+    if aircraft in known:
+        return known[aircraft]
+    if not Path(aircraft).is_file():
+        raise _Refused(
+            f"There is no aircraft {aircraft!r}; known are {', '.join(sorted(known))}, or name a profile's file."
+        )
+    try:
+        return profile_from_json(_json_file(Path(aircraft)))
+    except CoreError as error:
+        raise _Refused(f"{aircraft}: {error}") from error
+
+
+def _json_file(path: Path) -> Any:
+    try:
+        return json.loads(path.read_text(encoding="utf-8"))
+    except OSError as error:
+        raise _Refused(f"{path} cannot be read: {error.strerror}") from error
+    except UnicodeDecodeError as error:
+        raise _Refused(f"{path} is not UTF-8 text.") from error
+    except json.JSONDecodeError as error:
+        raise _Refused(f"{path} is not JSON: line {error.lineno}, column {error.colno}: {error.msg}") from error
+
+
+@main.command()
+@click.argument("trace", type=click.Path(path_type=Path))
+@click.option("--aircraft", required=True, help="A shipped aircraft's id, or a profile's file.")
+@click.option("--json", "as_json", is_flag=True, help="Print one JSON object.")
+def judge(trace: Path, aircraft: str, as_json: bool) -> None:
+    """Say what a recorded trace shows."""
+    from .core.errors import CoreError
+    from .core.judgement import judge as judge_trace
+    from .core.trace import read_trace_csv
+
+    profile = _profile(aircraft)
+    try:
+        data = trace.read_bytes()
+    except OSError as error:
+        raise _Refused(f"{trace} cannot be read: {error.strerror}") from error
+    try:
+        read = read_trace_csv(data)
+    except CoreError as error:
+        raise _Refused(f"{trace}: {error}") from error
+    findings = [finding.to_json() for finding in judge_trace(read, profile)]
+    if as_json:
+        click.echo(json.dumps({"trace": read.summary(), "aircraft": profile.id, "findings": findings}))
+        return
+    for finding in findings:
+        click.echo(f"{finding['start_s']:8.1f} s  {finding['kind']:16} {finding['verdict']:10} {finding['because']}")
+
+
+@main.command()
+@click.option("--aircraft", help="A shipped aircraft's id, or a profile's file.")
+@click.option("--script", type=click.Path(path_type=Path), help="The bench script, JSON.")
+@click.option("--out", type=click.Path(path_type=Path), help="Where the trace goes.")
+@click.option("--truth", type=click.Path(path_type=Path), help="Where the noise-free state goes.")
+@click.option("--rate", default=4.0, show_default=True, help="Samples a second.")
+@click.option("--seed", default=1, show_default=True, help="The noise's seed.")
+@click.option("--list", "list_all", is_flag=True, help="Print each aircraft's levers and faults.")
+def bench(
+    aircraft: str | None,
+    script: Path | None,
+    out: Path | None,
+    truth: Path | None,
+    rate: float,
+    seed: int,
+    list_all: bool,
+) -> None:
+    """Run the simulated engine without a screen."""
+    from .core.bench import BenchScript, run_script
+    from .core.errors import CoreError
+    from .core.trace import Trace, write_trace_csv
+
+    if list_all:
+        _list_bench()
+        return
+    if not (aircraft and script and out):
+        raise _Refused("bench needs --aircraft, --script and --out (or --list).")
+    profile = _profile(aircraft)
+    if profile.bench is None:
+        raise _Refused(f"{aircraft} has no simulated engine yet.")
+    try:
+        run = run_script(BenchScript.from_json(_json_file(script)), profile.bench, rate, seed)
+    except CoreError as error:
+        raise _Refused(f"{script}: {error}") from error
+    out.write_text(write_trace_csv(Trace(run.time_s, {**run.shown, **run.levers})), encoding="utf-8", newline="")
+    if truth:
+        truth.write_text(write_trace_csv(Trace(run.time_s, {**run.true, **run.levers})), encoding="utf-8", newline="")
+
+
+def _list_bench() -> None:
+    from .core.bench import FAULTS, engine_levers, fault_names
+    from .demo.profiles import shipped_profiles
+
+    for profile in shipped_profiles().values():
+        if profile.bench is None:
+            continue
+        click.echo(f"{profile.id}\n  levers: {', '.join([*engine_levers(), 'prime_strokes'])}\n  faults:")
+        for name in fault_names(int(profile.engine["cylinders"])):
+            kind = name.rsplit("_", 1)[0] if name.rsplit("_", 1)[-1].isdigit() else name
+            click.echo(f"    {name}: {FAULTS[kind]} (size 0.5)")
+
+
+@main.command()
+@click.option("--port", default=8400, show_default=True)
+@click.option("--database", type=click.Path(path_type=Path), default=Path("data/jemmon.db"), show_default=True)
+@click.option("--fast", is_flag=True, help="Allow 60 times real time (for tests).")
+@click.option("--max-upload-mb", default=100, show_default=True, help="A larger trace file is refused.")
+@click.option("--oat", default=15.0, show_default=True, help="Outside temperature at the simulated field, °C.")
+def serve(port: int, database: Path, fast: bool, max_upload_mb: int, oat: float) -> None:
+    """Start the application on 127.0.0.1."""
+    from .api.settings import Settings
+
+    speeds = (1, 4, 10, 60) if fast else (1, 4, 10)
+    _serve(Settings(database=database, most_upload_bytes=max_upload_mb * 1_000_000, speeds=speeds, oat_c=oat), port)
+
+
+@main.command()
+@click.option("--port", default=8400, show_default=True)
+@click.option("--fresh", is_flag=True, help="Make the demo database anew.")
+@click.option("--database", type=click.Path(path_type=Path), default=Path("data/demo.db"), show_default=True)
+def demo(port: int, fresh: bool, database: Path) -> None:
+    """Start the application with demo data and a simulated engine ready to start."""
+    from .api.settings import Settings
+    from .demo.flying_group import build_demo
+    from .demo.profiles import shipped_profiles
+    from .store.database import Database
+
+    if fresh:
+        for path in database.parent.glob(f"{database.name}*"):
+            path.unlink()
+    kept = Database(database)
+    made = build_demo(kept, shipped_profiles()["a-trainer"])
+    kept.close()
+    click.echo(f"{made} demo flights were flown on the bench." if made else f"The demo database {database} is kept.")
+    _serve(Settings(database=database), port)
+
+
+def _serve(settings: Any, port: int) -> None:
+    from waitress import serve as run
+
+    from .api import create_app
+
+    chosen = _free_port(port)
+    if chosen != port:
+        click.echo(f"Port {port} is taken; taking {chosen}.")
+    app = create_app(settings)
+    click.echo(f"Jemmon is at http://127.0.0.1:{chosen} (stop with Ctrl+C)")
+    sys.stdout.flush()
+    run(
+        app,
+        host="127.0.0.1",
+        port=chosen,
+        threads=24,
+        outbuf_high_watermark=65536,
+        max_request_body_size=settings.most_upload_bytes + 1_000_000,
+        clear_untrusted_proxy_headers=True,
+    )
+
+
+def _free_port(port: int) -> int:
+    for candidate in range(port, port + 20):
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind(("127.0.0.1", candidate))
+            except OSError:
+                continue
+            return candidate
+    raise _Refused(f"Ports {port} to {port + 19} are all taken; name another with --port.")
+
+
+@main.command()
+def warm() -> None:
+    """Compile the simulated engine, so that nobody waits for it later."""
+    from .core.bench import Bench
+    from .demo.profiles import shipped_profiles
+
+    for profile in shipped_profiles().values():
+        if profile.bench is not None:
+            engine = Bench(profile.bench)
+            engine.advance(0.1)
+            engine.true_readings()
+    click.echo("The simulated engine is compiled.")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,177 @@
+"""A flight is an append-only list of events; its state is a fold over them. Nothing here knows a clock or a database.
+
+`fold` gives the state, `step` moves it by one event, `undo` is an event that names another. Unknown kinds are kept and
+change nothing else. What the samples say comes in as events too (`follow` in live.py makes them).
+"""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from .aircraft import Profile
+from .errors import EventError
+from .judgement.typed import judge_typed
+
+PILOT_KINDS = ("phase_entered", "item_done", "typed_reading", "lean_target", "remark", "undo", "flight_ended")
+MADE_KINDS = (
+    "flight_started",
+    "put_back_away",
+    "put_back_back",
+    "engine_fired",
+    "engine_stopped",
+    "oil_pressure_seen",
+    "oil_pressure_missing",
+    "prime_stroke",
+    "finding",
+)
+KINDS = PILOT_KINDS + MADE_KINDS
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Event:
+    """One thing that happened: `at_s` is flight time, `seq` the store's order (0 before it is stored)."""
+
+    id: str
+    kind: str
+    at_s: float
+    body: Mapping[str, Any]
+    seq: int = 0
+    wall_utc: str = ""
+    version: int = 1
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OilClock:
+    """From first fire to oil pressure: `verdict` is running, seen or missing."""
+
+    since_s: float
+    limit_s: float
+    verdict: str = "running"
+    seconds: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FlightState:
+    """All that the events say. `done` maps an item to the event that confirmed it; `away` a put-back to its time."""
+
+    phase: str
+    done: Mapping[str, Event] = field(default_factory=dict)
+    away: Mapping[str, float] = field(default_factory=dict)
+    findings: tuple[Mapping[str, Any], ...] = ()
+    oil_clock: OilClock | None = None
+    engine_runs: bool = False
+    strokes: float = 0
+    lean_target: str | None = None
+    remarks: tuple[str, ...] = ()
+    ended: bool = False
+    last_seq: int = 0
+
+    def latest_finding(self, kind: str) -> Mapping[str, Any] | None:
+        """Return the last finding of a kind, or None."""
+        return next((f for f in reversed(self.findings) if f["kind"] == kind), None)
+
+
+def check_pilot_event(
+    profile: Profile, state: FlightState, events: Iterable[Event], kind: str, body: Mapping[str, Any]
+) -> None:
+    """Raise EventError unless a pilot may post this event now; the message says what is wrong."""
+    if kind not in PILOT_KINDS:
+        raise EventError(f"There is no pilot event {kind!r}; known are {', '.join(PILOT_KINDS)}.")
+    needed = {"phase_entered": "phase", "item_done": "item", "lean_target": "target", "remark": "text", "undo": "event"}
+    if kind in needed and not isinstance(body.get(needed[kind]), str):
+        raise EventError(f"Event {kind!r} needs `{needed[kind]}` as text.")
+    if state.ended and kind not in ("remark", "undo"):
+        raise EventError("This flight has ended; begin a new one.")
+    if kind == "phase_entered" and body["phase"] not in [phase.id for phase in profile.phases]:
+        raise EventError(f"The profile has no phase {body['phase']!r}.")
+    if kind == "item_done" and body["item"] not in [item.id for phase in profile.phases for item in phase.items]:
+        raise EventError(f"The profile has no item {body['item']!r}.")
+    if kind == "lean_target" and body["target"] not in [target.id for target in profile.lean_targets]:
+        raise EventError(f"The profile has no lean target {body['target']!r}.")
+    if kind == "remark" and len(body["text"]) > 2000:
+        raise EventError("A remark has 2,000 characters at most.")
+    if kind == "typed_reading":
+        judge_typed(profile, body, 0.0)
+
+
+def fold(profile: Profile, events: Iterable[Event]) -> FlightState:
+    """Return the state after all events in order of `seq`; an undone pilot event counts as never made."""
+    ordered = sorted(events, key=lambda event: event.seq)
+    undone = undone_ids(ordered)
+    state = FlightState(phase=profile.phases[0].id)
+    for event in ordered:
+        if event.id not in undone:
+            state = step(profile, state, event)
+        state = replace(state, last_seq=event.seq)
+    return state
+
+
+def undone_ids(events: Iterable[Event]) -> set[str]:
+    """Return the ids of pilot events that an `undo` names; undoing twice, an undo or an unknown id changes nothing."""
+    events = list(events)
+    can_be = {event.id for event in events if event.kind in PILOT_KINDS and event.kind != "undo"}
+    return {str(event.body.get("event")) for event in events if event.kind == "undo"} & can_be
+
+
+def last_undoable(events: Iterable[Event]) -> Event | None:
+    """Return the pilot event that backspace takes back: the last that is neither undone nor an undo."""
+    events = list(events)
+    undone = undone_ids(events)
+    kinds = ("phase_entered", "item_done", "typed_reading", "flight_ended")
+    return next((e for e in reversed(events) if e.kind in kinds and e.id not in undone), None)
+
+
+def step(profile: Profile, state: FlightState, event: Event) -> FlightState:
+    """Return the state after one event."""
+    body = event.body
+    match event.kind:
+        case "phase_entered":
+            return replace(state, phase=str(body["phase"]))
+        case "item_done":
+            return replace(state, done={**state.done, str(body["item"]): event})
+        case "lean_target":
+            return replace(state, lean_target=str(body["target"]))
+        case "remark":
+            return replace(state, remarks=(*state.remarks, str(body["text"])))
+        case "flight_ended":
+            return replace(state, ended=True)
+        case "finding":
+            return replace(state, findings=(*state.findings, {**body, "event": event.id}))
+        case "typed_reading":
+            finding = judge_typed(profile, body, event.at_s).to_json()
+            return replace(state, findings=(*state.findings, {**finding, "typed": True, "event": event.id}))
+        case "put_back_away":
+            return replace(state, away={**state.away, str(body["put_back"]): event.at_s})
+        case "put_back_back":
+            return replace(state, away={k: v for k, v in state.away.items() if k != body["put_back"]})
+        case "prime_stroke":
+            return replace(state, strokes=state.strokes + float(body.get("strokes", 1)))
+        case _:
+            return _engine_step(state, event)
+
+
+def _engine_step(state: FlightState, event: Event) -> FlightState:
+    match event.kind:
+        case "engine_fired":
+            clock = OilClock(since_s=event.at_s, limit_s=float(event.body["limit_s"]))
+            return replace(state, engine_runs=True, oil_clock=clock)
+        case "engine_stopped":
+            return replace(state, engine_runs=False, oil_clock=None)
+        case "oil_pressure_seen" if state.oil_clock:
+            clock = replace(state.oil_clock, verdict="seen", seconds=float(event.body["seconds"]))
+            return replace(state, oil_clock=clock)
+        case "oil_pressure_missing" if state.oil_clock:
+            return replace(state, oil_clock=replace(state.oil_clock, verdict="missing"))
+    return state
+
+
+def open_items(profile: Profile, state: FlightState, phase_id: str | None = None) -> list[str]:
+    """Return the ids of the items of a phase (the current one by default) that are not confirmed, in order."""
+    return [item.id for item in profile.phase(phase_id or state.phase).items if item.id not in state.done]
+
+
+def half_checks(profile: Profile, state: FlightState) -> list[str]:
+    """Return the kinds of check that were begun and are only half done: never passed, shown as incomplete."""
+    kinds = {item.check for phase in profile.phases for item in phase.items if item.check}
+    last = {kind: state.latest_finding(kind) for kind in sorted(kinds)}
+    return [kind for kind, finding in last.items() if finding and finding["verdict"] == "incomplete"]

@@ -1,0 +1,105 @@
+"""Figures that the pilot types, judged by the same functions as measured ones; a figure that cannot be is asked back."""
+
+import math
+from collections.abc import Mapping
+from typing import Any
+
+from ..aircraft import Profile
+from ..errors import EventError, checked_number
+from .carburettor_heat import judge_heat
+from .finding import LOOK, STOP, Finding, Reasons
+from .magneto import Side, judge_magnetos
+
+_ASK_BACK = "Is it {value:g}? An engine in a run-up turns 500 to 3,500 RPM; type it again."
+
+
+def judge_typed(profile: Profile, body: Mapping[str, Any], at_s: float) -> Finding:
+    """Return the finding of a `typed_reading`: `check` and the figures of it.
+
+    mag_check: `base_rpm`, `left_rpm`, `right_rpm` (either may be missing), `restored_rpm`, `rough` (list of sides).
+    carb_heat_check: `base_rpm`, `low_rpm`, `restored_rpm`. idle_check: `idle_rpm`. lean: `peak_egt_f`, `target_egt_f`.
+
+    Raises:
+        EventError: a figure is missing, is no number, or cannot be.
+    """
+    check = body.get("check")
+    if check == "mag_check":
+        return _magnetos(profile, body, at_s)
+    if check == "carb_heat_check":
+        base, low, restored = (_rpm(body, name) for name in ("base_rpm", "low_rpm", "restored_rpm"))
+        return judge_heat(profile, at_s, at_s, base, base - low, restored)
+    if check == "idle_check":
+        return _idle(profile, _rpm(body, "idle_rpm", lowest=0), at_s)
+    if check == "lean":
+        return _lean(body, at_s)
+    raise EventError(f"There is no typed check {check!r}; known are mag_check, carb_heat_check, idle_check, lean.")
+
+
+def _rpm(body: Mapping[str, Any], name: str, lowest: float = 500.0) -> float:
+    value = checked_number(f"`{name}`", body.get(name), EventError)
+    if not lowest <= value <= 3500:
+        raise EventError(_ASK_BACK.format(value=value))
+    return value
+
+
+def _magnetos(profile: Profile, body: Mapping[str, Any], at_s: float) -> Finding:
+    base = _rpm(body, "base_rpm")
+    restored = _rpm(body, "restored_rpm") if body.get("restored_rpm") is not None else math.nan
+    sides = []
+    for name in ("left", "right"):
+        if body.get(f"{name}_rpm") is not None:
+            drop = base - _rpm(body, f"{name}_rpm")
+            side = Side(name=name, base_rpm=base, drop_rpm=drop, restored_rpm=restored, start_s=at_s, end_s=at_s)
+            sides.append(side)
+    if not sides:
+        raise EventError("A magneto check needs `left_rpm` or `right_rpm`.")
+    rough = dict.fromkeys(body.get("rough", []), True)
+    return judge_magnetos(profile, sides, rough)
+
+
+def _idle(profile: Profile, idle_rpm: float, at_s: float) -> Finding:
+    lowest, highest = profile.limit("idle_min_rpm"), profile.limit("idle_max_rpm")
+    reasons = Reasons()
+    if idle_rpm < 100:
+        reasons.add(STOP, "The engine stopped with the throttle closed.", "Do not fly: idle speed or mixture is wrong.")
+    elif not lowest <= idle_rpm <= highest:
+        because = f"Idle is {idle_rpm:.0f} RPM; the type's is {lowest:.0f} to {highest:.0f}."
+        reasons.add(LOOK, because, "A mechanic sets the idle stop.", "type")
+    verdict, because, then, source = reasons.outcome(f"Idle {idle_rpm:.0f} RPM; it keeps running.")
+    return Finding(
+        kind="idle_check",
+        start_s=at_s,
+        end_s=at_s,
+        verdict=verdict,
+        measured={"idle_rpm": idle_rpm},
+        limits={"idle_min_rpm": lowest, "idle_max_rpm": highest},
+        because=because,
+        next=then,
+        source=source,
+    )
+
+
+def _lean(body: Mapping[str, Any], at_s: float) -> Finding:
+    peak, target = (checked_number(f"`{name}`", body.get(name), EventError) for name in ("peak_egt_f", "target_egt_f"))
+    if not 800 <= peak <= 1800 or target > peak:
+        raise EventError(
+            f"Peak {peak:g} and target {target:g} °F cannot be: a peak is 800 to 1,800 °F, the target below it."
+        )
+    offset = peak - target
+    reasons = Reasons()
+    if offset < 35:
+        reasons.add(LOOK, f"Only {offset:.0f} °F rich of peak: near the hottest head.", "Richer to 50 °F or more.")
+    verdict, because, then, source = reasons.outcome(f"{offset:.0f} °F rich of the typed peak.", "common practice")
+    measured = {"peaks": [], "first_to_peak": None, "last_to_peak": None, "spread_gph": None, "side": "rich"}
+    measured |= {"offset_f": offset, "reference": None, "power_pct": None, "peak_egt_f": peak}
+    return Finding(
+        kind="lean",
+        start_s=at_s,
+        end_s=at_s,
+        verdict=verdict,
+        measured=measured,
+        limits={},
+        because=because,
+        next=then,
+        source=source,
+    )

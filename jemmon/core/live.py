@@ -1,0 +1,195 @@
+"""What the samples of a running flight mean, as events, and what the screen shows of them. Pure: samples and state in.
+
+The judgement is that of recorded traces (`judge`), called on the last minutes; a finding becomes an event once it can
+no longer change by waiting a little. Ids are made from the flight, the kind and the first sample, so that a restart
+does not make an event twice.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from .aircraft import Profile, PutBack
+from .flight import Event, FlightState
+from .judgement import Finding, judge
+from .judgement.mixture import fit_leaning, leaning_spans
+from .judgement.start import oil_pressure_limit_s
+from .trace import Trace
+
+_STOPPED_RPM = 50.0
+_SETTLED_AFTER_S = {"mag_check": 2.0, "carb_heat_check": 4.0, "idle_check": 1.0, "start": 0.0, "lean": 8.0}
+_HALF_CHECK_AFTER_S = 60.0
+_SAME_START_S = 8.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Now:
+    """The newest sample: flight time, readings by trace column, levers by name (`mag` a word)."""
+
+    at_s: float
+    readings: Mapping[str, float]
+    levers: Mapping[str, float | str]
+
+
+def follow_needles(flight_id: str, profile: Profile, state: FlightState, now: Now) -> list[Event]:
+    """Return the events that one new sample makes: put-backs, first fire, oil pressure, stopped."""
+    made: list[tuple[str, dict[str, Any]]] = []
+    for put_back in profile.put_backs:
+        position = now.levers.get(put_back.lever)
+        if position is None:
+            continue
+        away = _is_away(put_back, position, state)
+        if away != (put_back.id in state.away):
+            made.append(("put_back_away" if away else "put_back_back", {"put_back": put_back.id}))
+    rpm = now.readings.get("rpm")
+    if rpm is not None:
+        made += _engine_events(profile, state, now, rpm)
+    return [
+        Event(id=f"{flight_id}:{kind}:{body.get('put_back', '')}:{now.at_s:.2f}", kind=kind, at_s=now.at_s, body=body)
+        for kind, body in made
+    ]
+
+
+def _is_away(put_back: PutBack, position: float | str, state: FlightState) -> bool:
+    needs_engine = put_back.id in ("taxi_lean", "cruise_lean", "one_magneto")
+    return put_back.is_away(position, state.phase) and (state.engine_runs or not needs_engine)
+
+
+def _engine_events(profile: Profile, state: FlightState, now: Now, rpm: float) -> list[tuple[str, dict[str, Any]]]:
+    if not state.engine_runs:
+        if rpm > profile.limit("rpm_firing_min"):
+            oat = now.readings.get("oat_f")
+            limit_s = oil_pressure_limit_s(profile, None if oat is None else (oat - 32) / 1.8)
+            return [("engine_fired", {"limit_s": limit_s})]
+        return []
+    if rpm < _STOPPED_RPM:
+        return [("engine_stopped", {})]
+    clock, pressure = state.oil_clock, now.readings.get("oil_p_psi")
+    if clock is None or clock.verdict == "seen":
+        return []
+    waited_s = now.at_s - clock.since_s
+    if pressure is not None and pressure >= profile.limit("oil_pressure_min_psi"):
+        return [("oil_pressure_seen", {"seconds": round(waited_s, 2)})]
+    if waited_s > clock.limit_s and clock.verdict == "running":
+        return [("oil_pressure_missing", {"limit_s": clock.limit_s})]
+    return []
+
+
+def follow_checks(flight_id: str, profile: Profile, state: FlightState, recent: Trace) -> list[Event]:
+    """Return a `finding` event for each check in the last minutes that is complete and not yet told."""
+    if len(recent) < 8:
+        return []
+    end_s = float(recent.time_s[-1])
+    events = []
+    for finding in judge(recent, profile):
+        if finding.start_s - recent.time_s[0] < 1.0 and recent.time_s[0] > 1.0 or not _is_ripe(finding, end_s, recent):
+            continue
+        body = finding.to_json()
+        if not _already_told(state, body):
+            event_id = f"{flight_id}:{finding.kind}:{finding.start_s:.1f}:{_revision(body)}"
+            events.append(Event(id=event_id, kind="finding", at_s=end_s, body=body))
+    return events
+
+
+def _is_ripe(finding: Finding, end_s: float, recent: Trace) -> bool:
+    if finding.kind == "lean":
+        return finding.measured["side"] != "unknown" and _flow_rests(recent)
+    waited_s = end_s - finding.end_s
+    if finding.verdict == "incomplete":
+        return finding.kind != "start" and waited_s > _HALF_CHECK_AFTER_S
+    return waited_s >= _SETTLED_AFTER_S[finding.kind]
+
+
+def _flow_rests(recent: Trace) -> bool:
+    flow = recent.signal("ff")
+    last = recent.time_s > recent.time_s[-1] - _SETTLED_AFTER_S["lean"]
+    return flow is not None and bool(np.ptp(flow[last]) < 0.08 * np.median(flow[last]))
+
+
+def _revision(body: Mapping[str, Any]) -> str:
+    measured = body["measured"]
+    if body["kind"] == "lean":
+        return f"{measured['side']}-{measured['offset_f'] or 0:.0f}"
+    return f"{body['verdict']}-{len(measured.get('repeats') or [])}"
+
+
+def _already_told(state: FlightState, body: Mapping[str, Any]) -> bool:
+    for told in state.findings:
+        if told["kind"] != body["kind"] or told.get("typed"):
+            continue
+        if abs(told["start_s"] - body["start_s"]) > _SAME_START_S:
+            continue
+        if body["kind"] == "lean":
+            a, b = told["measured"], body["measured"]
+            if a["side"] == b["side"] and abs((a["offset_f"] or 0) - (b["offset_f"] or 0)) < 15:
+                return True
+        elif _revision(told) == _revision(body):
+            return True
+    return False
+
+
+def magneto_working(recent: Trace, state: FlightState) -> dict[str, Any] | None:
+    """Return the drop as it is being made: RPM before, now, the fall so far; None when nothing is away."""
+    which = next((name for name in ("one_magneto", "carb_heat") if name in state.away), None)
+    rpm = recent.signal("rpm")
+    if which is None or rpm is None or not len(recent):
+        return None
+    since_s = state.away[which]
+    before = (recent.time_s > since_s - 4.0) & (recent.time_s < since_s - 0.3)
+    settled = recent.time_s > max(recent.time_s[-1] - 1.5, since_s + 1.5)
+    if not before.any():
+        return None
+    base = float(np.mean(rpm[before]))
+    now = float(np.mean(rpm[settled])) if settled.any() else float(rpm[-1])
+    switch = recent.signal("mag")
+    side = {"L": "left", "R": "right"}.get(str(switch[-1]) if switch is not None else "", "")
+    return {
+        "what": which,
+        "side": side if which == "one_magneto" else "hot",
+        "base_rpm": round(base),
+        "now_rpm": round(now),
+        "drop_rpm": round(base - now),
+        "settled": bool(settled.any()),
+    }
+
+
+def lean_working(recent: Trace, profile: Profile, state: FlightState) -> dict[str, Any] | None:
+    """Return the leaning as it is being made: points to draw, peaks so far, distance and direction to the target."""
+    spans = leaning_spans(recent)
+    cylinders = recent.cylinders("egt")
+    flow = recent.signal("ff")
+    if not spans or flow is None:
+        return None
+    start, end = spans[-1]
+    part = recent.part(start, end)
+    fit = fit_leaning(part)
+    if fit is None:
+        return None
+    chosen = state.lean_target or profile.lean_targets[0].id
+    target = next(t for t in profile.lean_targets if t.id == chosen)
+    passed = sorted((p for p in fit.peaks if p.passed), key=lambda p: -p.ff_gph)
+    guidance: dict[str, Any] = {"say": "Lean on, slowly", "offset_f": None, "to_target_f": None, "side": "unknown"}
+    if passed:
+        first = passed[0]
+        at_now = fit.below_peak_f(first, fit.final_gph)
+        side = "rich" if fit.final_gph > first.ff_gph else "lean"
+        to_go = target.offset_f - at_now if side == "rich" else target.offset_f + at_now
+        near = side == "rich" and abs(to_go) <= 10
+        everyone = len(passed) == len(fit.peaks)
+        say = "At the target" if near else "Richer" if to_go > 0 else "Leaner"
+        if side == "lean" and not everyone:
+            say = "Lean on until the last has peaked, or richer"
+        guidance = {"say": say, "offset_f": round(at_now), "to_target_f": round(abs(to_go)), "side": side}
+    every = max(len(part) // 160, 1)
+    part_flow = flow[start:end:every]
+    return {
+        "flow_gph": [round(float(v), 2) for v in part_flow],
+        "egt_f": {str(c): [round(float(v), 1) for v in egt[start:end:every]] for c, egt in cylinders.items()},
+        "peaks": [{"cylinder": p.cylinder, "egt_f": round(p.egt_f), "ff_gph": round(p.ff_gph, 2)} for p in passed],
+        "first": passed[0].cylinder if passed else None,
+        "last": passed[-1].cylinder if len(passed) == len(fit.peaks) else None,
+        "target": {"id": target.id, "name": target.name, "offset_f": target.offset_f},
+        **guidance,
+    }

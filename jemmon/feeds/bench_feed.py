@@ -1,0 +1,187 @@
+"""The simulated engine in real time, or several times faster: a thread that steps the bench and hands samples on.
+
+The bench itself knows no clock; here is the clock. A held starter is let go 1 s after its last renewal.
+"""
+
+import logging
+import threading
+import time
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from ..core.aircraft import Profile
+from ..core.bench import Bench, Sensors
+from ..core.bench.layout import LEVERS, STATE
+from ..core.bench.schedule import next_flight_path
+from ..core.errors import ScriptError
+from ..core.live import Now
+
+SPEEDS = (1, 4, 10, 60)
+SAMPLE_S = 0.25
+TICK_S = 0.1
+STARTER_RELEASE_S = 1.0
+_log = logging.getLogger(__name__)
+
+
+@dataclass(frozen=True, slots=True)
+class Sample:
+    """One sample: what the screen and the judgement take, and the row that is kept (shape (1 + columns,))."""
+
+    now: Now
+    row: np.ndarray
+
+
+class BenchFeed:
+    """One bench, its sensors and its levers; `start` begins the thread. Every public method may be called from any."""
+
+    def __init__(
+        self,
+        profile: Profile,
+        on_sample: Callable[[Sample], None],
+        phase: Callable[[], str],
+        seed: int = 1,
+        oat_c: float = 15.0,
+        speed: int = 1,
+    ):
+        assert profile.bench is not None
+        self._profile, self._on_sample, self._phase = profile, on_sample, phase
+        self._lock = threading.RLock()
+        self._bench = Bench(profile.bench)
+        self._oat_c, self._ias_kt, self._palt_ft = oat_c, 0.0, profile.schedule["palt_ground_ft"]
+        self._primer_unlocked = 0.0
+        self._set_air()
+        self._bench.make_cold()
+        self._sensors = Sensors(self._bench, [seed])
+        self._starter_until = 0.0
+        self._stop = threading.Event()
+        self._thread = threading.Thread(target=self._run, name="bench", daemon=True)
+        self.speed = speed
+        self.at_s = 0.0
+
+    @property
+    def columns(self) -> tuple[str, ...]:
+        """The trace columns of a row, without time_s."""
+        return (*self._bench.channels, *LEVERS, "primer_unlocked")
+
+    def start(self) -> None:
+        """Begin to run."""
+        self._thread.start()
+
+    def stop(self) -> None:
+        """Stop and wait for the thread."""
+        self._stop.set()
+        if self._thread.is_alive() and self._thread is not threading.current_thread():
+            self._thread.join(5)
+
+    def set_levers(self, levers: Mapping[str, float | str | bool]) -> None:
+        """Move levers. `primer_unlocked` and `starter` (held, renewed) are handled here.
+
+        Raises:
+            ScriptError: no such lever or position; then none is moved.
+        """
+        with self._lock:
+            before = self._bench.levers.copy()
+            try:
+                for name, value in levers.items():
+                    if name == "primer_unlocked":
+                        self._primer_unlocked = float(bool(value))
+                    else:
+                        self._bench.set_lever(name, value, ramp_s=0.25)
+                    if name == "starter":
+                        self._starter_until = time.monotonic() + STARTER_RELEASE_S if value else 0.0
+            except ScriptError:
+                self._bench.levers[:] = before
+                raise
+
+    def prime(self, strokes: float) -> None:
+        """Push the hand primer; it stays unlocked until it is locked."""
+        with self._lock:
+            self._primer_unlocked = 1.0
+            self._bench.prime(strokes)
+
+    def set_fault(self, name: str, size: float) -> None:
+        """Set a fault of the simulated engine. Raises ScriptError."""
+        with self._lock:
+            self._bench.set_fault(name, size)
+
+    def state(self) -> dict[str, Any]:
+        """Return all that `resume` needs, as plain data."""
+        with self._lock:
+            bench = self._bench.state[0]
+            return {
+                "at_s": self.at_s,
+                "speed": self.speed,
+                "air": [self._oat_c, self._ias_kt, self._palt_ft],
+                "primer_unlocked": self._primer_unlocked,
+                "levers": {name: float(self._bench.levers[name][0]) for name in LEVERS},
+                "engine": {name: np.asarray(bench[name]).tolist() for name in STATE.names},
+                "faults": {
+                    name: np.asarray(self._bench.faults[name][0]).tolist() for name in self._bench.faults.dtype.names
+                },
+            }
+
+    def resume(self, body: Mapping[str, Any]) -> None:
+        """Go on from a kept state: levers as left, starter released."""
+        with self._lock:
+            self.at_s, self.speed = float(body["at_s"]), int(body["speed"])
+            self._oat_c, self._ias_kt, self._palt_ft = body["air"]
+            self._primer_unlocked = body["primer_unlocked"]
+            self._set_air()
+            for name, value in body["levers"].items():
+                self._bench.levers[name] = value
+            self._bench.hold_levers()
+            self._bench.levers["starter"] = 0.0
+            for name, value in body["engine"].items():
+                self._bench.state[name][0] = value
+            for name, value in body["faults"].items():
+                self._bench.faults[name][0] = value
+            self._sensors = Sensors(self._bench, [int(self.at_s) + 7])
+
+    def _set_air(self) -> None:
+        above_ft = self._palt_ft - self._profile.schedule["palt_ground_ft"]
+        self._bench.set_air(palt_ft=self._palt_ft, oat_c=self._oat_c - 0.00198 * above_ft, ias_kt=self._ias_kt)
+
+    def _run(self) -> None:
+        due = time.monotonic()
+        while not self._stop.is_set():
+            due += TICK_S
+            try:
+                self._tick()
+            except Exception:  # a thread that dies silently would freeze the needles: say so and go on
+                _log.exception("the bench could not make a sample")
+            wait_s = due - time.monotonic()
+            if wait_s < -1.0:
+                due = time.monotonic()  # too slow for this speed: flight time simply runs slower
+            self._stop.wait(max(wait_s, 0.001))
+
+    def _tick(self) -> None:
+        flight_s = TICK_S * self.speed
+        step_s = TICK_S if self.speed == 1 else min(SAMPLE_S, flight_s)
+        for _ in range(max(round(flight_s / step_s), 1)):
+            with self._lock:
+                sample = self._next_sample(step_s)
+            self._on_sample(sample)
+
+    def _next_sample(self, dt_s: float) -> Sample:
+        if self._bench.levers["starter"][0] > 0 and time.monotonic() > self._starter_until:
+            self._bench.levers["starter"] = 0.0
+        throttle = float(self._bench.levers["throttle"][0])
+        rpm = float(self._bench.state["speed_rad_s"][0]) * 60 / (2 * np.pi)
+        plan = self._profile.schedule
+        self._ias_kt, self._palt_ft = next_flight_path(
+            self._phase(), throttle, rpm, self._ias_kt, self._palt_ft, dt_s, plan
+        )
+        self._set_air()
+        self._bench.advance(dt_s)
+        self.at_s = round(self.at_s + dt_s, 3)
+        shown = self._sensors.read(dt_s)[0]
+        numbers = [float(self._bench.levers[name][0]) for name in LEVERS]
+        levers: dict[str, float | str] = {**dict(zip(LEVERS, numbers, strict=True)), "mag": self._bench.mag_position()}
+        levers["primer_unlocked"] = self._primer_unlocked
+        readings = dict(zip(self._bench.channels, map(float, shown), strict=True))
+        readings["roughness"] = float(self._bench.state["roughness"][0])
+        row = np.array([self.at_s, *shown, *numbers, self._primer_unlocked])
+        return Sample(Now(at_s=self.at_s, readings=readings, levers=levers), row)

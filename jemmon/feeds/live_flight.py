@@ -1,0 +1,204 @@
+"""One flight that is going on: its events and state in memory, its feed, and the frame that every screen shows.
+
+Events are kept on disk before they count. The judgement runs on the last minutes of samples, once a second.
+"""
+
+import logging
+import threading
+import time
+from collections import deque
+from collections.abc import Mapping
+from datetime import UTC, datetime
+from typing import Any
+
+import numpy as np
+
+from ..core import screen
+from ..core.aircraft import Profile
+from ..core.flight import Event, FlightState, check_pilot_event, fold, last_undoable
+from ..core.live import Now, follow_checks, follow_needles, lean_working, magneto_working
+from ..core.trace import Trace
+from ..store import flights, samples
+from ..store.database import Database
+from ..store.flights import Flight
+from .bench_feed import SAMPLE_S, BenchFeed, Sample
+from .recorder import Recorder
+
+_RECENT_S = 420.0
+_JUDGE_EVERY_S = 1.0
+_STALE_AFTER_S = 1.0
+_CURVE_S = 90.0
+_log = logging.getLogger(__name__)
+
+
+class LiveFlight:
+    """The flight in the air, or on the ground with its engine running. `feed` is None when flown by hand."""
+
+    def __init__(self, database: Database, flight: Flight, profile: Profile, speed: int = 1, oat_c: float = 15.0):
+        self.flight, self.profile = flight, profile
+        self._database = database
+        self._lock = threading.RLock()
+        with database.reading() as db:
+            self._events = list(flights.events_of(db, flight.id))
+            kept = samples.bench_state(db, flight.id) if flight.source == "bench" else None
+            trace_rows = _kept_rows(db, flight.id)
+        self._state = fold(profile, self._events)
+        self._now: Now | None = None
+        self._sample_wall = time.monotonic()
+        self._recent: deque[np.ndarray] = deque(maxlen=int(_RECENT_S / SAMPLE_S))
+        self._judged_at = 0.0
+        self._working: dict[str, Any] = {}
+        self._frame_number = 0
+        self.news = threading.Condition()
+        self._manual_from = time.monotonic() - (self._events[-1].at_s if self._events else 0.0)
+        self.feed: BenchFeed | None = None
+        if flight.source == "bench":
+            self.feed = BenchFeed(profile, self._on_sample, lambda: self._state.phase, oat_c=oat_c, speed=speed)
+            self._recorder = Recorder(database, flight.id, self.feed)
+            if kept:
+                self.feed.resume(kept[1])
+                last_event_s = max((event.at_s for event in self._events), default=0.0)
+                self.feed.at_s = max(self.feed.at_s, last_event_s)  # flight time never goes back
+                self._recorder.go_on(trace_rows)
+                self._recent.extend(trace_rows[-self._recent.maxlen :])  # type: ignore[operator]
+            with database.writing() as db:
+                samples.set_columns(db, flight.id, self.feed.columns)
+
+    def start(self) -> None:
+        """Begin to run, and to judge."""
+        if self.feed:
+            self.feed.start()
+
+    def stop(self) -> None:
+        """Stop the feed and write what is open."""
+        if self.feed:
+            self.feed.stop()
+            self._recorder.flush()
+
+    @property
+    def state(self) -> FlightState:
+        """The state after all events kept so far."""
+        return self._state
+
+    @property
+    def now_s(self) -> float:
+        """Flight time: the feed's while samples come, the wall clock's else; never back."""
+        if self.feed:
+            return self.feed.at_s
+        return time.monotonic() - self._manual_from
+
+    def post(self, event_id: str, kind: str, body: Mapping[str, Any]) -> tuple[Event, bool]:
+        """Keep a pilot's event; return it and whether it is new. It is on disk when this returns.
+
+        Raises:
+            EventError: the event cannot be taken. SameIdOtherBody: another event has this id.
+        """
+        with self._lock:
+            if not any(known.id == event_id for known in self._events):
+                check_pilot_event(self.profile, self._state, self._events, kind, body)
+            return self._keep(Event(id=event_id, kind=kind, at_s=round(self.now_s, 2), body=body))
+
+    def undo_last(self, event_id: str) -> Event | None:
+        """Take back the last pilot event; return the undo, or None where there is nothing to take back."""
+        with self._lock:
+            if known := next((e for e in self._events if e.id == event_id), None):
+                return known
+            last = last_undoable(self._events)
+            return self.post(event_id, "undo", {"event": last.id})[0] if last else None
+
+    def prime(self, event_id: str, strokes: float) -> None:
+        """Push the primer once for each new id, and keep it as an event."""
+        with self._lock:
+            _, is_new = self._keep(
+                Event(id=event_id, kind="prime_stroke", at_s=round(self.now_s, 2), body={"strokes": strokes})
+            )
+            if is_new and self.feed:
+                self.feed.prime(strokes)
+
+    def _keep(self, event: Event) -> tuple[Event, bool]:
+        wall = datetime.now(UTC).isoformat(timespec="milliseconds")
+        event = Event(id=event.id, kind=event.kind, at_s=event.at_s, body=event.body, wall_utc=wall)
+        with self._database.writing() as db:
+            seq, is_new = flights.add_event(db, self.flight.id, event)
+        if is_new:
+            kept = Event(id=event.id, kind=event.kind, at_s=event.at_s, body=event.body, wall_utc=wall, seq=seq)
+            self._events.append(kept)
+            self._state = fold(self.profile, self._events)
+            self._tell()
+        return next(e for e in self._events if e.seq == seq), is_new
+
+    def _tell(self) -> None:
+        with self.news:
+            self._frame_number += 1
+            self.news.notify_all()
+
+    def _on_sample(self, sample: Sample) -> None:
+        with self._lock:
+            self._now, self._sample_wall = sample.now, time.monotonic()
+            for event in follow_needles(self.flight.id, self.profile, self._state, sample.now):
+                self._keep(event)
+            if self._recorder.take(sample):
+                self._recent.append(sample.row)
+        if time.monotonic() - self._judged_at > _JUDGE_EVERY_S:
+            self._judge()
+        self._tell()
+
+    def _judge(self) -> None:
+        """Judge the last minutes outside the lock, so that a tap is not kept waiting."""
+        self._judged_at = time.monotonic()
+        recent = self._recent_trace()
+        if recent is None:
+            return
+        state = self._state
+        working = {"magneto": magneto_working(recent, state)}
+        item = screen.current_item(self.profile, state)
+        working["lean"] = lean_working(recent, self.profile, state) if item and item.watch == "lean" else None
+        found = follow_checks(self.flight.id, self.profile, state, recent)
+        with self._lock:
+            self._working = working
+            for event in found:
+                self._keep(event)
+
+    def _recent_trace(self) -> Trace | None:
+        with self._lock:
+            if not self._recent or self.feed is None:
+                return None
+            return samples.trace_from_rows(np.stack(self._recent), self.feed.columns)
+
+    def frame(self) -> dict[str, Any]:
+        """Return what every screen shows now: the description of the flight, the levers, the workings, its number."""
+        with self._lock:
+            now, state = self._now, self._state
+            body = screen.describe(self.profile, state, now, self.now_s)
+            stale_s = time.monotonic() - self._sample_wall
+            body |= {
+                "flight": self.flight.id,
+                "number": self._frame_number,
+                "source": self.flight.source,
+                "stale": bool(self.feed and stale_s > _STALE_AFTER_S),
+                "levers": dict(now.levers) if now else {},
+                "rpm": now.readings.get("rpm") if now else None,
+                "rough": bool(now and now.readings.get("roughness", 0) > 0.15),
+                "egt_f": {k[3:-2]: v for k, v in now.readings.items() if k.startswith("egt")} if now else {},
+                "speed": self.feed.speed if self.feed else 1,
+                "working": self._working,
+            }
+        return body
+
+    def curve(self) -> dict[str, Any]:
+        """Return the last 90 s of RPM and mean EGT for the trace on the flight screen."""
+        recent = self._recent_trace()
+        if recent is None:
+            return {"time_s": [], "rpm": [], "egt_f": []}
+        keep = recent.time_s > recent.time_s[-1] - _CURVE_S
+        egts = list(recent.cylinders("egt").values())
+        rpm = recent.signal("rpm")
+        assert rpm is not None
+        mean = np.mean(egts, axis=0)[keep] if egts else np.zeros(0)
+        return {"time_s": recent.time_s[keep].tolist(), "rpm": rpm[keep].tolist(), "egt_f": mean.round(1).tolist()}
+
+
+def _kept_rows(db: Any, flight_id: str) -> np.ndarray:
+    sql = "SELECT rows, cells FROM sample_blocks WHERE flight_id = ? ORDER BY minute DESC LIMIT 8"
+    blocks = [np.frombuffer(r["cells"], "<f8").reshape(r["rows"], -1) for r in db.execute(sql, (flight_id,))]
+    return np.concatenate(blocks[::-1]) if blocks else np.zeros((0, 1))

@@ -1,0 +1,89 @@
+"""Opening the database, transactions and migrations. WAL, foreign keys on, `synchronous=FULL`: a commit is on the disk."""
+
+import shutil
+import sqlite3
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+MIGRATIONS = Path(__file__).parent / "migrations"
+
+
+def connect(path: Path) -> sqlite3.Connection:
+    """Return a connection with the project's settings; it may be used from any thread, one at a time."""
+    db = sqlite3.connect(path, isolation_level=None, check_same_thread=False, timeout=10)
+    db.row_factory = sqlite3.Row
+    for pragma in ("journal_mode = WAL", "foreign_keys = ON", "synchronous = FULL", "busy_timeout = 10000"):
+        db.execute(f"PRAGMA {pragma}")
+    return db
+
+
+@contextmanager
+def transaction(db: sqlite3.Connection) -> Iterator[None]:
+    """Keep all that the block writes, or nothing of it."""
+    db.execute("BEGIN IMMEDIATE")
+    try:
+        yield
+        db.commit()
+    except BaseException:
+        db.rollback()  # does nothing if the error has already ended the transaction
+        raise
+
+
+def migrate(db: sqlite3.Connection, path: Path, folder: Path = MIGRATIONS) -> int:
+    """Bring the schema up to date and return its number. Each step and its record are one transaction; a database that
+    holds something is copied beside itself first."""
+    db.execute("CREATE TABLE IF NOT EXISTS migrations (number INTEGER PRIMARY KEY, name TEXT NOT NULL) STRICT")
+    done = {row["number"] for row in db.execute("SELECT number FROM migrations")}
+    waiting = [file for file in sorted(folder.glob("*.sql")) if int(file.name[:3]) not in done]
+    if waiting and done:
+        db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        shutil.copy2(path, path.with_suffix(f".before-{waiting[0].name[:3]}.db"))
+    for file in waiting:
+        with transaction(db):
+            for statement in _statements(file.read_text(encoding="utf-8")):
+                db.execute(statement)
+            db.execute("INSERT INTO migrations (number, name) VALUES (?, ?)", (int(file.name[:3]), file.name))
+    return max([*done, *(int(file.name[:3]) for file in waiting)], default=0)
+
+
+def _statements(script: str) -> Iterator[str]:
+    """Split a script by what SQLite calls a complete statement (`executescript` would commit what is open)."""
+    text = ""
+    for line in script.splitlines(keepends=True):
+        text += line
+        if sqlite3.complete_statement(text):
+            yield text
+            text = ""
+
+
+class Database:
+    """One file: one connection that writes, guarded by a lock, and one for each reader."""
+
+    def __init__(self, path: Path):
+        path.parent.mkdir(parents=True, exist_ok=True)
+        self.path = path
+        self._writer = connect(path)
+        self._lock = threading.RLock()
+        migrate(self._writer, path)
+
+    @contextmanager
+    def writing(self) -> Iterator[sqlite3.Connection]:
+        """A transaction on the one write connection; on disk when the block ends."""
+        with self._lock, transaction(self._writer):
+            yield self._writer
+
+    @contextmanager
+    def reading(self) -> Iterator[sqlite3.Connection]:
+        """A connection to read from, closed when the block ends."""
+        db = connect(self.path)
+        try:
+            yield db
+        finally:
+            db.close()
+
+    def close(self) -> None:
+        """Close the write connection."""
+        with self._lock:
+            self._writer.close()
