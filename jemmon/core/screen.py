@@ -42,8 +42,8 @@ def instrument(profile: Profile, name: str, readings: Mapping[str, float], runs:
     """Return one instrument: figure, unit, limits, and `state` ok, low, high or none."""
     label, unit, low_name, high_name = INSTRUMENTS[name]
     value = readings.get(name)
-    low = profile.limits[low_name].value if low_name in profile.limits else None
-    high = profile.limits[high_name].value if high_name in profile.limits else None
+    low = profile.limits[low_name].value if low_name and low_name in profile.limits else None
+    high = profile.limits[high_name].value if high_name and high_name in profile.limits else None
     state = "none" if value is None else "ok"
     if value is not None and high is not None and value > high:
         state = "high"

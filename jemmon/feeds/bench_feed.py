@@ -117,9 +117,10 @@ class BenchFeed:
                 "air": [self._oat_c, self._ias_kt, self._palt_ft],
                 "primer_unlocked": self._primer_unlocked,
                 "levers": {name: float(self._bench.levers[name][0]) for name in LEVERS},
-                "engine": {name: np.asarray(bench[name]).tolist() for name in STATE.names},
+                "engine": {name: np.asarray(bench[name]).tolist() for name in STATE.names or ()},
                 "faults": {
-                    name: np.asarray(self._bench.faults[name][0]).tolist() for name in self._bench.faults.dtype.names
+                    name: np.asarray(self._bench.faults[name][0]).tolist()
+                    for name in self._bench.faults.dtype.names or ()
                 },
             }
 

@@ -98,7 +98,7 @@ class Bench:
         self.state["last_throttle"] = 0.1
         self.state["heat_muff"] = 1.0
 
-    def set_air(self, which: int | slice = slice(None), **air: float | None) -> None:
+    def set_air(self, which: int | slice = slice(None), **air: Any) -> None:
         """Set the air of engines: `palt_ft`, `oat_c`, `dewpoint_c`, `ias_kt` (see `air_record`)."""
         self.air[which] = air_record(**air)
 

@@ -50,7 +50,7 @@ def set_fault(faults: np.ndarray, state: np.ndarray, name: str, size: float, cyl
         state["ice"] = size * _ICE_PER_SIZE
     elif name == "weak_battery":
         state["charge_ah"] *= 1 - size
-    elif name in FAULT_SIZES.names:
+    elif name in (FAULT_SIZES.names or ()):
         faults[name] = size
     else:
         kind, number = name.rsplit("_", 1)

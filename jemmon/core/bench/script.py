@@ -83,7 +83,7 @@ class _Player:
 
     def __init__(self, bench: Bench, script: BenchScript):
         self._bench, self._waiting = bench, list(script.steps)
-        self._air: dict[str, float | None] = {}
+        self._air: dict[str, Any] = {}
 
     def play_until(self, now_s: float) -> None:
         """Apply all steps due at `now_s` or before."""

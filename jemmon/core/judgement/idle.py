@@ -21,7 +21,7 @@ def find_idle_checks(trace: Trace, profile: Profile) -> list[Finding]:
         return []
     speed, t = np.nan_to_num(rpm), trace.time_s
     low = speed < _LOW_RPM
-    starts = np.flatnonzero(low[1:] & ~low[:-1]) + 1
+    starts = (np.flatnonzero(low[1:] & ~low[:-1]) + 1).tolist()
     findings = []
     for row in starts:
         ends = np.flatnonzero(~low[row:])

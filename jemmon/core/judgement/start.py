@@ -27,7 +27,7 @@ def find_starts(trace: Trace, profile: Profile) -> list[Finding]:
     findings = []
     at_rest = speed <= _CRANKING_RPM
     last_stop = -1
-    for row in np.flatnonzero(fires[1:] & ~fires[:-1]) + 1:
+    for row in (np.flatnonzero(fires[1:] & ~fires[:-1]) + 1).tolist():
         rests = np.flatnonzero(at_rest[last_stop + 1 : row])
         if rests.size == 0 or not _keeps_firing(trace, fires, row):
             continue

@@ -90,7 +90,13 @@ def _lean(body: Mapping[str, Any], at_s: float) -> Finding:
     if offset < 35:
         reasons.add(LOOK, f"Only {offset:.0f} °F rich of peak: near the hottest head.", "Richer to 50 °F or more.")
     verdict, because, then, source = reasons.outcome(f"{offset:.0f} °F rich of the typed peak.", "common practice")
-    measured = {"peaks": [], "first_to_peak": None, "last_to_peak": None, "spread_gph": None, "side": "rich"}
+    measured: dict[str, Any] = {
+        "peaks": [],
+        "first_to_peak": None,
+        "last_to_peak": None,
+        "spread_gph": None,
+        "side": "rich",
+    }
     measured |= {"offset_f": offset, "reference": None, "power_pct": None, "peak_egt_f": peak}
     return Finding(
         kind="lean",

@@ -69,7 +69,7 @@ def edges(time_s: np.ndarray, rpm: np.ndarray, noise: float) -> list[tuple[int, 
     score[w : len(rpm) - w + 1] = mean[w:] - mean[:-w]
     threshold = max(17.0, 4.5 * noise * np.sqrt(2 / w))
     size = np.abs(score)
-    found = []
+    found: list[tuple[int, float]] = []
     for row in np.flatnonzero(size > threshold):
         around = score[max(row - w, 0) : row + w + 1]
         same = np.abs(np.where(np.sign(around) == np.sign(score[row]), around, 0.0))
