@@ -157,6 +157,9 @@ def describe(profile: Profile, state: FlightState, now: Now | None, now_s: float
         "engine_runs": state.engine_runs,
         "strokes": state.strokes,
         "half_checks": half_checks(profile, state),
+        "emergency": profile.body["emergency"],
+        "lean_targets": [{"id": t.id, "name": t.name} for t in profile.lean_targets],
+        "lean_target": state.lean_target or profile.lean_targets[0].id,
         "ended": state.ended,
         "last_seq": state.last_seq,
     }

@@ -22,10 +22,10 @@ from ..store.flights import Flight
 # (days ago, pilot, size of the left magneto's late timing, outside temperature [°C])
 _FLIGHTS = (
     (34, "Ana Quill", 0.02, 11.0),
-    (27, "Piet Marrow", 0.07, 8.0),
-    (19, "Ana Quill", 0.12, 14.0),
-    (11, "Idris Fenn", 0.17, 6.0),
-    (4, "Piet Marrow", 0.22, 9.0),
+    (27, "Piet Marrow", 0.11, 8.0),
+    (19, "Ana Quill", 0.2, 14.0),
+    (11, "Idris Fenn", 0.29, 6.0),
+    (4, "Piet Marrow", 0.38, 9.0),
 )
 _LEAST_S = 0.5
 
@@ -56,7 +56,7 @@ def flight_script(fault_size: float, oat_c: float, strokes: float) -> list[dict[
         {"at": 660, "air": {"oat_c": oat_c - 4, "palt_ft": 2500, "ias_kt": 75}},
         {"at": 780, "air": {"oat_c": oat_c - 7, "palt_ft": 4500, "ias_kt": 98}, "set": {"throttle": 0.62}, "ramp_s": 4},
         {"at": 840, "set": {"mixture": 0.42}, "ramp_s": 60},
-        {"at": 906, "set": {"mixture": 0.6}, "ramp_s": 8},
+        {"at": 906, "set": {"mixture": 0.525}, "ramp_s": 8},
         {"at": 1000, "set": {"mixture": 1.0}, "ramp_s": 5},
         {"at": 1010, "air": {**on_ground, "ias_kt": 0}, "set": {"throttle": 0.1}, "ramp_s": 4},
         {"at": 1090, "set": {"mixture": 0.0}, "ramp_s": 5},

@@ -119,6 +119,11 @@ PROFILE_SCHEMA: dict[str, Any] = {
                     }
                 ),
             },
+            "emergency": {
+                "type": "array",
+                "minItems": 1,
+                "items": _object({"title": _TEXT, "steps": {"type": "array", "items": _TEXT, "minItems": 1}}),
+            },
             "bench": {"type": "object"},
         },
         "bench",

@@ -1,0 +1,9 @@
+<script setup lang="ts">
+import { useDisplay } from '@/stores/display'
+
+useDisplay()
+  .load()
+  .catch(() => undefined) // each view says for itself that the server is away
+</script>
+
+<template><RouterView /></template>

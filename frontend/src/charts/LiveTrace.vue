@@ -1,0 +1,135 @@
+<script setup lang="ts">
+import { useResizeObserver } from '@vueuse/core'
+import UPlot from 'uplot'
+import 'uplot/dist/uPlot.min.css'
+import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
+
+/** Lines against a common axis, drawn fast. Each line has its own scale when `scale` differs. */
+const props = defineProps<{
+  /** The axis (time or fuel flow), then one array for each line. */
+  data: (number | null)[][]
+  /** What each line is: label, scale name, dashed or not. */
+  lines: { label: string; scale: string; dash?: number[]; width?: number; points?: boolean }[]
+  /** Vertical marks on the axis, with their words. */
+  marks?: { at: number; text: string }[]
+  /** Words of the axes: below, and left for the first scale. */
+  axis: { x: string; y: string; y2?: string }
+  /** The picture said in words. */
+  label: string
+}>()
+const box = useTemplateRef<HTMLDivElement>('box')
+let plot: UPlot | undefined
+
+const css = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
+
+function drawMarks(u: UPlot) {
+  const { ctx } = u
+  ctx.save()
+  ctx.fillStyle = css('--ink')
+  ctx.strokeStyle = css('--ink')
+  ctx.font = `${14 * devicePixelRatio}px 'Atkinson Hyperlegible'`
+  ctx.setLineDash([4, 4])
+  props.marks?.forEach((mark, k) => {
+    const x = u.valToPos(mark.at, 'x', true)
+    ctx.beginPath()
+    ctx.moveTo(x, u.bbox.top)
+    ctx.lineTo(x, u.bbox.top + u.bbox.height)
+    ctx.stroke()
+    ctx.fillText(mark.text, x + 4, u.bbox.top + (16 + k * 18) * devicePixelRatio)
+  })
+  ctx.restore()
+}
+
+function make() {
+  if (!box.value) return
+  plot?.destroy()
+  const ink = css('--ink')
+  const line = css('--line')
+  const font = `15px 'Atkinson Hyperlegible'`
+  const scales = [...new Set(props.lines.map((l) => l.scale))]
+  const axes: UPlot.Axis[] = [
+    {
+      stroke: ink,
+      font,
+      labelFont: font,
+      label: props.axis.x,
+      labelSize: 20,
+      grid: { show: false },
+      ticks: { stroke: line },
+    },
+    {
+      scale: scales[0],
+      stroke: ink,
+      font,
+      labelFont: font,
+      label: props.axis.y,
+      labelSize: 20,
+      size: 56,
+      grid: { stroke: line, width: 1 },
+      ticks: { stroke: line },
+    },
+  ]
+  if (scales[1])
+    axes.push({
+      scale: scales[1],
+      side: 1,
+      stroke: css('--soft'),
+      font,
+      labelFont: font,
+      label: props.axis.y2,
+      labelSize: 20,
+      size: 56,
+      grid: { show: false },
+      ticks: { stroke: line },
+    })
+  plot = new UPlot(
+    {
+      width: Math.max(box.value.clientWidth, 120),
+      height: Math.max(box.value.clientHeight, 100),
+      scales: { x: { time: false } },
+      cursor: { show: false },
+      axes,
+      hooks: { draw: [drawMarks] },
+      series: [
+        {},
+        ...props.lines.map((l) => ({
+          label: l.label,
+          scale: l.scale,
+          stroke: l.scale === scales[0] ? ink : css('--soft'),
+          width: l.width ?? 2,
+          dash: l.dash,
+          points: { show: l.points ?? false, size: 4 },
+        })),
+      ],
+    },
+    props.data as UPlot.AlignedData,
+    box.value,
+  )
+}
+
+onMounted(make)
+onBeforeUnmount(() => plot?.destroy())
+useResizeObserver(
+  box,
+  () => box.value && plot?.setSize({ width: box.value.clientWidth, height: box.value.clientHeight }),
+)
+watch(
+  () => props.lines.length,
+  () => make(),
+)
+watch(
+  () => props.data,
+  (data) => plot?.setData(data as UPlot.AlignedData),
+)
+</script>
+
+<template><div ref="box" class="plot" role="img" :aria-label="label"></div></template>
+
+<style scoped>
+.plot {
+  width: 100%;
+  height: 100%;
+  min-height: 100px;
+  overflow: hidden;
+}
+</style>

@@ -1,0 +1,113 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Frame } from '@/api/types'
+import { useDisplay } from '@/stores/display'
+
+/** One thing now: what to do, what to expect, what is shown, what comes next. */
+const props = defineProps<{
+  /** The newest frame. */
+  frame: Frame
+}>()
+const display = useDisplay()
+const item = computed(() => props.frame.item)
+const WORDS: Record<string, string> = {
+  throttle: 'lever',
+  mixture: 'lever',
+  carb_heat: 'lever',
+  pump: 'switch',
+  primer_unlocked: 'switch',
+}
+const isLever = computed(() => item.value?.unit === '' || item.value?.unit === null)
+const shown = computed(() => {
+  const now = item.value
+  if (!now) return ''
+  if (now.counts !== null) return String(now.counts)
+  if (now.shown === null) return '–'
+  if (typeof now.shown === 'string') return now.shown
+  return isLever.value ? `${Math.round(now.shown * 100)} %` : display.figure(now.shown, now.unit)
+})
+const expected = computed(() => {
+  const now = item.value
+  if (!now || (now.lowest === null && now.highest === null)) return now?.counts !== null ? 'strokes' : ''
+  const text = (v: number) => (isLever.value ? `${Math.round(v * 100)} %` : display.figure(v, now.unit))
+  if (now.lowest !== null && now.highest !== null) return `${text(now.lowest)} to ${text(now.highest)}`
+  return now.lowest !== null ? `at least ${text(now.lowest)}` : `at most ${text(now.highest!)}`
+})
+const unit = computed(() => (WORDS[item.value?.lever ?? ''] && isLever.value ? '' : display.label(item.value?.unit)))
+const open = computed(() => props.frame.phases.find((p) => p.id === props.frame.phase)?.open ?? 0)
+</script>
+
+<template>
+  <section class="action" aria-label="Now">
+    <template v-if="item">
+      <h1>{{ item.challenge }}</h1>
+      <p class="response">{{ item.response }}</p>
+      <p class="soft">{{ item.why }}</p>
+      <div
+        v-if="item.shown !== null || item.lowest !== null || item.highest !== null || item.counts !== null"
+        class="figures"
+      >
+        <p>
+          <small>Shown</small>
+          <b :class="{ within: item.as_expected, look: item.as_expected === false }">{{ shown }}</b>
+          <span>{{ unit }} {{ item.as_expected ? '✓ as expected' : item.as_expected === false ? 'not yet' : '' }}</span>
+        </p>
+        <p>
+          <small>Expect</small>
+          <span class="mid">{{ expected }}</span>
+        </p>
+      </div>
+      <p v-if="item.caution" class="caution stop">⚠ {{ item.caution }}</p>
+      <p v-if="frame.next_item" class="next soft">
+        Then: {{ frame.next_item.challenge }}, {{ frame.next_item.response }}
+      </p>
+    </template>
+    <template v-else>
+      <h1>{{ frame.phase_title }} is done</h1>
+      <p class="response">
+        {{ frame.next_phase ? `Next: ${frame.next_phase.title}` : 'End the flight and look at the record.' }}
+      </p>
+    </template>
+    <p v-if="frame.half_checks.length" class="look">
+      <b>Half done:</b> {{ frame.half_checks.join(', ').replaceAll('_', ' ') }} is incomplete.
+    </p>
+    <span class="sr">{{ open }} open</span>
+  </section>
+</template>
+
+<style scoped>
+h1 {
+  font-size: var(--mid);
+  line-height: 1.15;
+  font-weight: 400;
+}
+.response {
+  font-size: clamp(28px, 3vw, 40px);
+  font-weight: 700;
+  line-height: 1.15;
+}
+.figures {
+  display: flex;
+  gap: 40px;
+  align-items: flex-end;
+  margin-top: 4px;
+}
+.figures p {
+  display: grid;
+}
+.figures b {
+  font-size: var(--big);
+  line-height: 1;
+  min-width: 3ch;
+}
+.mid {
+  font-size: var(--mid);
+}
+.caution {
+  font-weight: 700;
+}
+.sr {
+  position: absolute;
+  clip-path: inset(50%);
+}
+</style>

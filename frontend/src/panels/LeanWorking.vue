@@ -1,0 +1,134 @@
+<script setup lang="ts">
+import { computed, watch } from 'vue'
+import type { Finding, LeanWorking } from '@/api/types'
+import LiveTrace from '@/charts/LiveTrace.vue'
+import { useTones } from '@/composables/useTones'
+import { useDisplay } from '@/stores/display'
+import { useFlight } from '@/stores/flight'
+
+/** Leaning as it is done: EGT of each cylinder against fuel flow, peaks marked, distance and direction in big figures. */
+const props = defineProps<{
+  /** The leaning so far; null before the mixture moves. */
+  working: LeanWorking | null
+  /** The last lean finding. */
+  finding: Finding | null
+  /** Hottest cylinder head, °F. */
+  chtF: number | null
+}>()
+const flight = useFlight()
+const display = useDisplay()
+const tones = useTones()
+watch(
+  () => props.working?.peaks.length ?? 0,
+  (now, before) => now > before && tones.peak(),
+)
+const cylinders = computed(() => Object.keys(props.working?.egt_f ?? {}))
+const DASHES = [[], [8, 4], [2, 3], [10, 3, 2, 3]]
+const lines = computed(() =>
+  cylinders.value.map((c, k) => ({ label: `Cylinder ${c}`, scale: 'egt', dash: DASHES[k % 4], points: false })),
+)
+const data = computed(() => {
+  const w = props.working
+  if (!w)
+    return [
+      [0, 1],
+      [null, null],
+    ]
+  const order = w.flow_gph.map((_, i) => i).sort((a, b) => w.flow_gph[a]! - w.flow_gph[b]!)
+  const x = order.map((i) => Number(display.figure(w.flow_gph[i]!, 'gph')) + i * 1e-7)
+  return [x, ...cylinders.value.map((c) => order.map((i) => Number(display.figure(w.egt_f[c]![i]!, 'f'))))]
+})
+const marks = computed(() =>
+  (props.working?.peaks ?? []).map((p) => ({
+    at: Number(display.figure(p.ff_gph, 'gph')),
+    text: `${p.cylinder}${p.cylinder === props.working?.first ? ' first' : p.cylinder === props.working?.last ? ' last' : ''}`,
+  })),
+)
+</script>
+
+<template>
+  <section class="lean" aria-label="Mixture working">
+    <div class="figures" aria-live="polite">
+      <p class="say">{{ working ? working.say : 'Pull the mixture back slowly' }}</p>
+      <p class="distance">
+        <b>{{ display.difference(working?.to_target_f ?? null, 'f') }}</b> {{ display.label('f') }}
+        <small>to {{ working?.target.name ?? 'target' }}</small>
+      </p>
+      <p>
+        <b class="mid">{{ display.difference(working?.offset_f ?? null, 'f') }}</b> {{ display.label('f') }}
+        {{ working && working.side !== 'unknown' ? `${working.side} of peak` : 'peak not found yet' }}
+      </p>
+      <p>
+        Hottest head <b class="mid">{{ display.figure(chtF, 'f') }}</b> {{ display.label('f') }}
+      </p>
+      <p v-if="working?.first">
+        First to peak {{ working.first }}<template v-if="working.last">, last {{ working.last }}</template>
+      </p>
+      <div class="targets" role="group" aria-label="Target">
+        <button
+          v-for="t in flight.frame?.lean_targets ?? []"
+          :key="t.id"
+          type="button"
+          :aria-pressed="flight.frame?.lean_target === t.id"
+          @click="flight.event('lean_target', { target: t.id })"
+        >
+          {{ t.name }}
+        </button>
+      </div>
+      <p v-if="finding" :class="finding.verdict">
+        <b>{{ finding.verdict }}</b
+        >: {{ finding.because }} <span class="soft">({{ finding.source }})</span>
+      </p>
+    </div>
+    <div class="plotbox">
+      <LiveTrace
+        :data="data"
+        :lines="lines"
+        :marks="marks"
+        :axis="{ x: `fuel flow ${display.label('gph')}`, y: `EGT ${display.label('f')}` }"
+        label="EGT of each cylinder against fuel flow, peaks marked"
+      />
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.lean {
+  display: grid;
+  grid-template-columns: minmax(240px, 5fr) 7fr;
+  gap: 14px;
+  min-height: 0;
+}
+.figures {
+  display: grid;
+  gap: 2px;
+  align-content: start;
+}
+.say {
+  font-size: var(--mid);
+  font-weight: 700;
+}
+.distance b {
+  font-size: var(--big);
+  line-height: 1;
+}
+.mid {
+  font-size: var(--mid);
+}
+.targets {
+  display: grid;
+  gap: 4px;
+}
+.plotbox {
+  min-height: 200px;
+  position: relative;
+}
+@media (max-width: 700px) {
+  .lean {
+    grid-template-columns: 1fr;
+  }
+  .plotbox {
+    height: 240px;
+  }
+}
+</style>

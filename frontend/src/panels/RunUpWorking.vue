@@ -1,0 +1,74 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Finding, MagnetoWorking } from '@/api/types'
+import LiveTrace from '@/charts/LiveTrace.vue'
+import { useDisplay } from '@/stores/display'
+import { useFlight } from '@/stores/flight'
+import FindingCard from './FindingCard.vue'
+
+/** The check as it is made: the drop measured live on a trace of RPM and EGT, then its finding. */
+const props = defineProps<{
+  /** The drop so far, while something is away. */
+  working: MagnetoWorking | null
+  /** The last finding of this item's check. */
+  finding: Finding | null
+}>()
+const flight = useFlight()
+const display = useDisplay()
+const data = computed(() => {
+  const now = flight.trace.at(-1)?.t ?? 0
+  return [
+    flight.trace.map((p) => p.t - now),
+    flight.trace.map((p) => p.rpm),
+    flight.trace.map((p) => (p.egt === null ? null : Number(display.figure(p.egt, 'f')))),
+  ]
+})
+const lines = [
+  { label: 'RPM', scale: 'rpm', width: 3 },
+  { label: 'EGT', scale: 'egt', dash: [6, 4] },
+]
+const words = computed(() =>
+  props.working ? `Fall so far ${props.working.drop_rpm} RPM` : 'RPM as a full line, EGT dashed, last 90 seconds',
+)
+</script>
+
+<template>
+  <section class="working" aria-label="Run-up working">
+    <p v-if="working" class="live" aria-live="polite">
+      <span>{{ working.base_rpm }} → {{ working.now_rpm }}</span>
+      <b>−{{ working.drop_rpm }}</b>
+      <span>RPM {{ working.side }} {{ working.settled ? 'settled' : 'settling' }}</span>
+    </p>
+    <FindingCard v-else-if="finding" :finding="finding" />
+    <div class="trace">
+      <LiveTrace
+        :data="data"
+        :lines="lines"
+        :axis="{ x: 'seconds', y: 'RPM', y2: `EGT ${display.label('f')}` }"
+        :label="words"
+      />
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.working {
+  display: grid;
+  grid-template-rows: auto minmax(110px, 1fr);
+  gap: 8px;
+  min-height: 0;
+}
+.live {
+  display: flex;
+  gap: 18px;
+  align-items: baseline;
+}
+.live b {
+  font-size: var(--big);
+  line-height: 1;
+}
+.trace {
+  min-height: 110px;
+  position: relative;
+}
+</style>

@@ -1,0 +1,44 @@
+<script setup lang="ts">
+/** Something beside the flight (keys, emergency), never over it as a modal dialog: the screen behind goes on. */
+defineProps<{
+  /** What it is. */
+  title: string
+}>()
+defineEmits<{
+  /** Put away. */
+  closed: []
+}>()
+</script>
+
+<template>
+  <aside class="card" :aria-label="title">
+    <header>
+      <h2>{{ title }}</h2>
+      <button type="button" @click="$emit('closed')">Close</button>
+    </header>
+    <slot />
+  </aside>
+</template>
+
+<style scoped>
+.card {
+  position: fixed;
+  right: 0;
+  top: 0;
+  bottom: 0;
+  width: min(440px, 100vw);
+  overflow-y: auto;
+  background: var(--raised);
+  border-left: 2px solid var(--ink);
+  padding: 12px 20px;
+  z-index: 5;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+h2 {
+  font-size: var(--mid);
+}
+</style>

@@ -1,0 +1,93 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Frame } from '@/api/types'
+import { useFlight } from '@/stores/flight'
+import { useOutbox } from '@/stores/outbox'
+import DisplaySwitches from './DisplaySwitches.vue'
+
+/** The one way out, where the flight is, and the few switches. */
+const props = defineProps<{
+  /** The newest frame. */
+  frame: Frame
+  /** How many times real time may be chosen. */
+  speeds: number[]
+}>()
+const emit = defineEmits<{
+  /** Show the keys. */
+  keys: []
+  /** Show the emergency card. */
+  emergency: []
+}>()
+const flight = useFlight()
+const outbox = useOutbox()
+const showsSwitches = ref(false)
+const place = computed(() => {
+  const phase = props.frame.phases.find((p) => p.id === props.frame.phase)
+  return phase ? `${phase.of - phase.open} of ${phase.of}` : ''
+})
+const faster = () => {
+  const at = props.speeds.indexOf(props.frame.speed)
+  void flight.speed(props.speeds[(at + 1) % props.speeds.length]!)
+}
+</script>
+
+<template>
+  <header class="bar">
+    <RouterLink to="/" class="key out" aria-label="Leave the flight screen">‹ Out</RouterLink>
+    <p class="phase">
+      <b>{{ frame.phase_title }}</b> <span>{{ place }}</span>
+    </p>
+    <p v-if="flight.away" class="look">Server away: taps are kept here</p>
+    <p v-else-if="outbox.waiting.length > 2" class="look">{{ outbox.waiting.length }} not yet kept</p>
+    <p v-else-if="outbox.refused" class="look refused" role="alert">{{ outbox.refused }}</p>
+    <div class="tools">
+      <button v-if="frame.source === 'bench'" type="button" aria-label="Speed of the simulated engine" @click="faster">
+        Simulated {{ frame.speed }}×
+      </button>
+      <button
+        type="button"
+        :aria-expanded="showsSwitches"
+        aria-label="Units, look, hand and sound"
+        @click="showsSwitches = !showsSwitches"
+      >
+        Aa
+      </button>
+      <button type="button" aria-label="Keys" @click="emit('keys')">?</button>
+      <button type="button" class="stop" @click="emit('emergency')">Emergency</button>
+    </div>
+    <DisplaySwitches v-if="showsSwitches" class="switches" />
+  </header>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 6px 16px;
+  flex-wrap: wrap;
+}
+.out {
+  display: inline-flex;
+  align-items: center;
+  text-decoration: none;
+}
+.tools {
+  margin-left: auto;
+  display: flex;
+  gap: 6px;
+}
+.switches {
+  flex-basis: 100%;
+}
+.refused {
+  max-width: 46ch;
+}
+@media (max-width: 700px) {
+  .bar {
+    gap: 4px 8px;
+  }
+  .tools button {
+    padding: 0 8px;
+  }
+}
+</style>

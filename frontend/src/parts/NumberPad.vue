@@ -1,0 +1,39 @@
+<script setup lang="ts">
+/** A big number pad for one figure. Digits from the keyboard go in as well, through `model`. */
+const model = defineModel<string>({ required: true })
+defineEmits<{
+  /** The figure is typed. */
+  done: []
+}>()
+const MOST_DIGITS = 5
+const add = (digit: string) => model.value.length < MOST_DIGITS && (model.value += digit)
+const back = () => (model.value = model.value.slice(0, -1))
+</script>
+
+<template>
+  <div class="pad" role="group" aria-label="Number pad">
+    <button
+      v-for="digit in ['7', '8', '9', '4', '5', '6', '1', '2', '3']"
+      :key="digit"
+      type="button"
+      @click="add(digit)"
+    >
+      {{ digit }}
+    </button>
+    <button type="button" aria-label="Delete last digit" @click="back">⌫</button>
+    <button type="button" @click="add('0')">0</button>
+    <button type="button" class="main" aria-label="Take this figure" @click="$emit('done')">OK</button>
+  </div>
+</template>
+
+<style scoped>
+.pad {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(56px, 84px));
+  gap: 6px;
+}
+.pad button {
+  min-height: 52px;
+  font-size: var(--mid);
+}
+</style>

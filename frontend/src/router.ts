@@ -1,0 +1,12 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', component: () => import('./views/AircraftView.vue') },
+    { path: '/flight', component: () => import('./views/FlightView.vue') },
+    { path: '/records', component: () => import('./views/RecordsView.vue') },
+    { path: '/records/:id', component: () => import('./views/FlightRecordView.vue'), props: true },
+    { path: '/:rest(.*)*', redirect: '/' },
+  ],
+})

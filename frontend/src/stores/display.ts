@@ -1,0 +1,46 @@
+import { useLocalStorage } from '@vueuse/core'
+import { defineStore } from 'pinia'
+import { shallowRef, watchEffect } from 'vue'
+import { get } from '@/api/client'
+import type { Displays } from '@/api/types'
+
+/** How figures and pages look: units, day or night, which hand. The conversion table comes from the server. */
+export const useDisplay = defineStore('display', () => {
+  const units = useLocalStorage<'us' | 'metric'>('units', 'us')
+  const look = useLocalStorage<'day' | 'night'>('look', 'day')
+  const hand = useLocalStorage<'right' | 'left'>('hand', 'right')
+  const sound = useLocalStorage('sound', false)
+  const table = shallowRef<Displays>({})
+
+  watchEffect(() => {
+    document.documentElement.dataset.look = look.value
+    document.documentElement.classList.toggle('dark', look.value === 'night')
+  })
+
+  async function load() {
+    table.value = (await get<{ displays: Displays }>('/api/units')).displays
+  }
+
+  function row(unit: string | null | undefined) {
+    return unit ? table.value[unit]?.[units.value] : undefined
+  }
+
+  /** A core figure as text in the unit on display, without the unit. */
+  function figure(value: number | null | undefined, unit: string | null | undefined): string {
+    if (value === null || value === undefined) return '–'
+    const display = row(unit)
+    if (!display) return String(Math.round(value * 100) / 100)
+    return (value * display.scale + display.shift).toFixed(display.decimals)
+  }
+
+  /** A difference of core figures: the scale alone. */
+  function difference(value: number | null | undefined, unit: string): string {
+    if (value === null || value === undefined) return '–'
+    const display = row(unit)
+    return (value * (display?.scale ?? 1)).toFixed(display?.decimals ?? 0)
+  }
+
+  const label = (unit: string | null | undefined) => row(unit)?.label ?? ''
+
+  return { units, look, hand, sound, load, figure, difference, label }
+})

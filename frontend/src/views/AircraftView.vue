@@ -1,0 +1,164 @@
+<script setup lang="ts">
+import { onMounted, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { get, post } from '@/api/client'
+import type { Aircraft, FlightLine, Frame } from '@/api/types'
+import DisplaySwitches from '@/panels/DisplaySwitches.vue'
+import { newId } from '@/stores/outbox'
+
+/** Which aircraft, how its last run-ups compare, begin. */
+const router = useRouter()
+const aircraft = ref<Aircraft[]>([])
+const flights = ref<FlightLine[]>([])
+const sentence = ref('')
+const live = ref<Frame | null>(null)
+const registration = ref('')
+const pilot = ref('')
+const problem = ref('')
+
+onMounted(async () => {
+  try {
+    aircraft.value = (await get<{ aircraft: Aircraft[] }>('/api/aircraft')).aircraft
+    live.value = (await get<{ frame: Frame | null }>('/api/live')).frame
+    const kept = await get<{ flights: FlightLine[]; sentence: string }>('/api/flights')
+    flights.value = kept.flights
+    sentence.value = kept.sentence
+  } catch (error) {
+    problem.value = (error as Error).message
+  }
+})
+
+async function begin(one: Aircraft, source: 'bench' | 'manual') {
+  problem.value = ''
+  const body = {
+    id: newId(),
+    aircraft: one.id,
+    registration: registration.value,
+    pilot: pilot.value || 'Pilot',
+    source,
+    speed: 1,
+  }
+  try {
+    await post('/api/flights', body)
+    await router.push('/flight')
+  } catch (error) {
+    problem.value = (error as Error).message
+  }
+}
+</script>
+
+<template>
+  <main class="page">
+    <header>
+      <b class="mark">Jemmon</b>
+      <span class="soft">beside the pilot, from cold engine to record</span>
+      <nav>
+        <RouterLink to="/records">Records</RouterLink>
+        <DisplaySwitches />
+      </nav>
+    </header>
+    <p v-if="problem" class="sentence look" role="alert">{{ problem }}</p>
+    <section v-if="live && !live.ended" class="going">
+      <p class="sentence">A flight is going on: {{ live.phase_title }}.</p>
+      <RouterLink to="/flight" class="key go">Go on with it</RouterLink>
+    </section>
+    <section v-for="one in aircraft" v-else :key="one.id" class="aircraft">
+      <h1>{{ one.registration }}</h1>
+      <p class="sentence">{{ one.name }}</p>
+      <p>{{ one.about }}</p>
+      <p v-if="!one.owner_signed" class="look">
+        <b>Not checked against your handbook.</b> Its limits are invented; yours decide.
+      </p>
+      <p v-if="sentence">{{ sentence }}</p>
+      <ol v-if="flights.length" class="last">
+        <li v-for="f in flights.slice(0, 5)" :key="f.id">
+          <RouterLink :to="`/records/${f.id}`">{{ f.started_utc.slice(0, 10) }}, {{ f.pilot }}</RouterLink>
+          <span
+            >left <b>{{ f.drop_left_rpm === null ? '–' : Math.round(f.drop_left_rpm) }}</b></span
+          >
+          <span
+            >right <b>{{ f.drop_right_rpm === null ? '–' : Math.round(f.drop_right_rpm) }}</b></span
+          >
+        </li>
+      </ol>
+      <form @submit.prevent="begin(one, 'bench')">
+        <label
+          >Type the registration to confirm the aircraft
+          <el-input v-model="registration" :placeholder="one.registration" autocomplete="off" size="large" />
+        </label>
+        <label
+          >Pilot
+          <el-input v-model="pilot" placeholder="Your name" autocomplete="off" size="large" />
+        </label>
+        <div class="begin">
+          <button v-if="one.has_bench" type="submit" class="main">Begin on the simulated engine</button>
+          <button type="button" @click="begin(one, 'manual')">Begin by hand</button>
+        </div>
+      </form>
+    </section>
+    <p class="soft">
+      Not certified equipment. The approved flight manual, local rules, an instructor and a licensed mechanic decide. A
+      verdict “within” is no permission to fly.
+    </p>
+  </main>
+</template>
+
+<style scoped>
+.mark {
+  font-size: var(--mid);
+}
+h1 {
+  font-size: var(--big);
+  line-height: 1.1;
+}
+.aircraft,
+.going {
+  display: grid;
+  gap: 8px;
+  margin-bottom: 30px;
+}
+.last {
+  list-style: none;
+  padding: 0;
+  margin: 6px 0;
+  display: grid;
+  gap: 2px;
+  max-width: 620px;
+}
+.last li {
+  display: grid;
+  grid-template-columns: 1fr 90px 90px;
+  align-items: center;
+  min-height: 40px;
+  border-bottom: 1px solid var(--line);
+}
+form {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px 20px;
+  max-width: 760px;
+}
+.begin {
+  grid-column: 1 / -1;
+  display: flex;
+  gap: 10px;
+  flex-wrap: wrap;
+}
+.begin button {
+  min-height: 64px;
+  padding: 0 24px;
+}
+.go {
+  display: inline-flex;
+  align-items: center;
+  justify-self: start;
+  min-height: 64px;
+  padding: 0 28px;
+  text-decoration: none;
+}
+@media (max-width: 700px) {
+  form {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

@@ -1,0 +1,191 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { get } from '@/api/client'
+import { useKeys } from '@/composables/useKeys'
+import { useTones } from '@/composables/useTones'
+import { useWakeLock } from '@/composables/useWakeLock'
+import ActionPanel from '@/panels/ActionPanel.vue'
+import EngineLevers from '@/panels/EngineLevers.vue'
+import InstrumentColumn from '@/panels/InstrumentColumn.vue'
+import LeanWorking from '@/panels/LeanWorking.vue'
+import ManualEntry from '@/panels/ManualEntry.vue'
+import OilClock from '@/panels/OilClock.vue'
+import PutBackStrip from '@/panels/PutBackStrip.vue'
+import RunUpWorking from '@/panels/RunUpWorking.vue'
+import SideCard from '@/panels/SideCard.vue'
+import TopBar from '@/panels/TopBar.vue'
+import { useDisplay } from '@/stores/display'
+import { useFlight } from '@/stores/flight'
+
+const flight = useFlight()
+const display = useDisplay()
+const router = useRouter()
+const tones = useTones()
+useWakeLock()
+const speeds = ref([1, 4, 10])
+const card = ref<'keys' | 'emergency'>()
+const isTyping = ref(false)
+const problem = ref('')
+const levers = useTemplateRef<InstanceType<typeof EngineLevers>>('levers')
+const pad = useTemplateRef<InstanceType<typeof ManualEntry>>('pad')
+const frame = computed(() => flight.frame)
+const item = computed(() => frame.value?.item ?? null)
+const chtF = computed(() => frame.value?.instruments.find((i) => i.id === 'cht_max_f')?.value ?? null)
+
+onMounted(async () => {
+  try {
+    await flight.open()
+    speeds.value = (await get<{ speeds: number[] }>('/api/settings')).speeds
+    if (!flight.frame) await router.replace('/')
+  } catch (error) {
+    problem.value = (error as Error).message
+  }
+})
+onBeforeUnmount(() => flight.close())
+watch(item, (now, before) => now?.id !== before?.id && (isTyping.value = false))
+watch(
+  () => item.value?.finding?.event,
+  (now, before) => now && now !== before && tones.done(),
+)
+watch(
+  () => frame.value?.put_backs.some((p) => p.overdue),
+  (overdue) => overdue && tones.alarm(),
+)
+
+/** The main button: confirm the item, else go to the next phase, else end the flight and look at its record. */
+async function forward() {
+  const now = frame.value
+  if (!now) return
+  if (now.ended) return void router.push(`/records/${now.flight}`)
+  if (now.item) return void flight.confirm()
+  if (now.next_phase) return void flight.enter(now.next_phase.id)
+  await flight.event('flight_ended')
+  await router.push(`/records/${now.flight}`)
+}
+const mainWord = computed(() => {
+  const now = frame.value
+  if (!now || now.ended) return 'Record'
+  return now.item ? 'Done' : now.next_phase ? now.next_phase.title : 'End flight'
+})
+const mainMark = computed(() => (item.value?.as_expected || item.value?.finding?.verdict === 'within' ? '✓ ' : ''))
+
+const KEYS: [string, string][] = [
+  ['Space', 'done, next phase'],
+  ['Backspace', 'take back'],
+  ['0–9', 'number pad'],
+  ['↑ ↓', 'throttle'],
+  ['← →', 'mixture'],
+  ['O L R B', 'magnetos off, left, right, both'],
+  ['S (hold)', 'starter'],
+  ['P, K', 'prime, lock primer'],
+  ['H', 'carburettor heat'],
+  ['M, A, F', 'master, alternator, fuel pump'],
+  ['E', 'emergency card'],
+  ['?', 'these keys'],
+]
+const lever = (act: (l: NonNullable<typeof levers.value>) => void) => () => levers.value && act(levers.value)
+useKeys(
+  {
+    ' ': forward,
+    Backspace: () => flight.undo(),
+    '?': () => (card.value = card.value === 'keys' ? undefined : 'keys'),
+    e: () => (card.value = card.value === 'emergency' ? undefined : 'emergency'),
+    Escape: () => ((card.value = undefined), (isTyping.value = false)),
+    digit: (event) => {
+      if (!item.value?.manual) return
+      isTyping.value = true
+      requestAnimationFrame(() => pad.value?.type(event.key))
+    },
+    ArrowUp: lever((l) => l.nudge('throttle', 0.01)),
+    ArrowDown: lever((l) => l.nudge('throttle', -0.01)),
+    ArrowRight: lever((l) => l.nudge('mixture', 0.01)),
+    ArrowLeft: lever((l) => l.nudge('mixture', -0.01)),
+    o: lever((l) => l.mag('OFF')),
+    l: lever((l) => l.mag('L')),
+    r: lever((l) => l.mag('R')),
+    b: lever((l) => l.mag('BOTH')),
+    s: lever((l) => l.press()),
+    p: () => flight.prime(),
+    k: lever((l) => l.lock()),
+    h: lever((l) => l.flip('carb_heat')),
+    m: lever((l) => l.flip('master')),
+    a: lever((l) => l.flip('alternator')),
+    f: lever((l) => l.flip('pump')),
+  },
+  { s: lever((l) => l.release()) },
+)
+</script>
+
+<template>
+  <main v-if="frame" class="flight" :class="[display.hand, { manual: frame.source === 'manual' }]">
+    <TopBar :frame="frame" :speeds="speeds" @keys="card = 'keys'" @emergency="card = 'emergency'" />
+    <div class="now">
+      <ActionPanel :frame="frame" />
+      <OilClock
+        v-if="frame.oil_clock && (frame.phase === 'start' || frame.oil_clock.verdict !== 'seen')"
+        :clock="frame.oil_clock"
+      />
+      <p v-if="frame.rough" class="look"><b>The engine runs rough</b></p>
+      <ManualEntry
+        v-if="item?.manual && (isTyping || frame.source === 'manual')"
+        :key="item.id"
+        ref="pad"
+        :check="item.manual"
+        @closed="isTyping = false"
+      />
+      <LeanWorking
+        v-if="item?.watch === 'lean' && frame.source === 'bench'"
+        class="work"
+        :working="frame.working.lean ?? null"
+        :finding="item.finding"
+        :cht-f="chtF"
+      />
+      <RunUpWorking
+        v-else-if="item && (item.check || frame.phase === 'run_up') && (frame.source === 'bench' || item.finding)"
+        class="work"
+        :working="frame.working.magneto ?? null"
+        :finding="item.finding"
+      />
+      <button
+        v-if="item?.manual && !isTyping && frame.source === 'bench'"
+        type="button"
+        class="plain typeit"
+        @click="isTyping = true"
+      >
+        Type the figures instead
+      </button>
+    </div>
+    <div class="strip">
+      <PutBackStrip :put-backs="frame.put_backs" />
+      <div class="thumb">
+        <button type="button" aria-label="Take back the last step" @click="flight.undo()">↶ Back</button>
+        <button type="button" class="main" @click="forward">{{ mainMark }}{{ mainWord }}</button>
+      </div>
+    </div>
+    <div class="side">
+      <InstrumentColumn v-if="frame.source === 'bench'" :instruments="frame.instruments" :stale="frame.stale" />
+      <EngineLevers v-if="frame.source === 'bench'" ref="levers" :levers="frame.levers" :wanted="item?.lever ?? null" />
+      <p class="soft fine">
+        Not certified equipment. Your flight manual, local rules, an instructor and a mechanic decide. Eyes outside.
+      </p>
+    </div>
+    <SideCard v-if="card === 'keys'" title="Keys" @closed="card = undefined">
+      <p v-for="[key, what] in KEYS" :key="key" class="keyline">
+        <b>{{ key }}</b> {{ what }}
+      </p>
+    </SideCard>
+    <SideCard v-if="card === 'emergency'" title="Emergency" @closed="card = undefined">
+      <section v-for="drill in frame.emergency" :key="drill.title">
+        <h3 class="stop">{{ drill.title }}</h3>
+        <ol>
+          <li v-for="step in drill.steps" :key="step">{{ step }}</li>
+        </ol>
+      </section>
+      <p class="soft">Your aircraft’s own drill comes first.</p>
+    </SideCard>
+  </main>
+  <p v-else class="page">{{ problem || 'Looking for the flight …' }}</p>
+</template>
+
+<style scoped src="./flight.css"></style>
