@@ -22,7 +22,9 @@ INSTRUMENTS: dict[str, tuple[str, str, str | None, str | None]] = {
     "ias_kt": ("Airspeed", "kt", None, None),
     "palt_ft": ("Altitude", "ft", None, None),
 }
-_ONLY_RUNNING = ("oil_p_psi", "suction_inhg")
+_ONLY_RUNNING = ("oil_p_psi", "suction_inhg", "fp_psi")
+_BUS_OFF_V = 1.0
+_SUCTION_FROM_RPM = 1500.0
 
 
 def unit_of(signal: str) -> str:
@@ -47,6 +49,10 @@ def instrument(profile: Profile, name: str, readings: Mapping[str, float], runs:
     state = "none" if value is None else "ok"
     if value is not None and high is not None and value > high:
         state = "high"
+    elif name == "volts_v" and value is not None and value < _BUS_OFF_V:
+        state = "ok"  # the master is off: nothing is low
+    elif name == "suction_inhg" and readings.get("rpm", 0.0) < _SUCTION_FROM_RPM:
+        state = "ok"  # a pump at idle is not judged
     elif value is not None and low is not None and value < low and (runs or name not in _ONLY_RUNNING):
         state = "low"
     return {"id": name, "label": label, "unit": unit, "value": value, "low": low, "high": high, "state": state}

@@ -86,6 +86,7 @@ export interface OilClock {
 export interface Frame {
   flight: string
   number: number
+  last_seq: number
   at_s: number
   phase: string
   phase_title: string

@@ -127,9 +127,8 @@ watch(
 
 <style scoped>
 .plot {
-  width: 100%;
-  height: 100%;
-  min-height: 100px;
+  position: absolute;
+  inset: 0;
   overflow: hidden;
 }
 </style>

@@ -76,8 +76,7 @@ const marks = computed(() =>
         </button>
       </div>
       <p v-if="finding" :class="finding.verdict">
-        <b>{{ finding.verdict }}</b
-        >: {{ finding.because }} <span class="soft">({{ finding.source }})</span>
+        <b>{{ finding.verdict }}</b>: {{ finding.because }} <span class="soft">({{ finding.source }})</span>
       </p>
     </div>
     <div class="plotbox">
@@ -95,7 +94,7 @@ const marks = computed(() =>
 <style scoped>
 .lean {
   display: grid;
-  grid-template-columns: minmax(240px, 5fr) 7fr;
+  grid-template-columns: minmax(240px, 5fr) minmax(0, 7fr);
   gap: 14px;
   min-height: 0;
 }
@@ -125,7 +124,7 @@ const marks = computed(() =>
 }
 @media (max-width: 700px) {
   .lean {
-    grid-template-columns: 1fr;
+    grid-template-columns: minmax(0, 1fr);
   }
   .plotbox {
     height: 240px;

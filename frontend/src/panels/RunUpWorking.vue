@@ -54,6 +54,7 @@ const words = computed(() =>
 <style scoped>
 .working {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   grid-template-rows: auto minmax(110px, 1fr);
   gap: 8px;
   min-height: 0;
@@ -68,7 +69,7 @@ const words = computed(() =>
   line-height: 1;
 }
 .trace {
-  min-height: 110px;
+  min-height: 150px;
   position: relative;
 }
 </style>

@@ -22,6 +22,7 @@ export const useFlight = defineStore('flight', () => {
 
   function take(next: Frame) {
     away.value = false
+    if (frame.value?.flight === next.flight && next.last_seq < frame.value.last_seq) return // an older frame came late
     if (frame.value && frame.value.flight !== next.flight) trace.value = []
     frame.value = next
     if (next.rpm === null) return
@@ -31,6 +32,8 @@ export const useFlight = defineStore('flight', () => {
     if (last && next.at_s <= last.t) return
     trace.value = [...trace.value.filter((p) => p.t > next.at_s - TRACE_S), { t: next.at_s, rpm: next.rpm, egt }]
   }
+
+  outbox.showFramesTo(take)
 
   async function open() {
     const { frame: first } = await get<{ frame: Frame | null }>('/api/live')

@@ -2,6 +2,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
 import { AWAY, post, Problem } from '@/api/client'
+import type { Frame } from '@/api/types'
 
 interface Letter {
   path: string
@@ -15,6 +16,7 @@ export const newId = () => crypto.randomUUID()
 export const useOutbox = defineStore('outbox', () => {
   const waiting = useLocalStorage<Letter[]>('outbox', [])
   const refused = ref<string>()
+  let onFrame: (frame: Frame) => void = () => undefined
   let sending = false
 
   async function send(path: string, body: Record<string, unknown>) {
@@ -29,7 +31,8 @@ export const useOutbox = defineStore('outbox', () => {
       while (waiting.value.length) {
         const letter = waiting.value[0]!
         try {
-          await post(letter.path, letter.body)
+          const answer = await post<{ frame?: Frame }>(letter.path, letter.body)
+          if (answer.frame) onFrame(answer.frame) // shown at once, not at the next frame of the stream
           refused.value = undefined
         } catch (error) {
           if (error instanceof Problem && error.code === AWAY) return
@@ -43,5 +46,8 @@ export const useOutbox = defineStore('outbox', () => {
   }
 
   setInterval(() => waiting.value.length && flush(), 1500)
-  return { waiting, refused, send, flush }
+  /** Where the frames go that come back with an answer. */
+  const showFramesTo = (show: (frame: Frame) => void) => (onFrame = show)
+
+  return { waiting, refused, send, flush, showFramesTo }
 })

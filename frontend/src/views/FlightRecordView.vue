@@ -94,6 +94,7 @@ const lines = [
 
 <style scoped>
 .picture {
+  position: relative;
   height: 280px;
   margin: 10px 0;
 }

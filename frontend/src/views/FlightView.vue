@@ -7,6 +7,7 @@ import { useTones } from '@/composables/useTones'
 import { useWakeLock } from '@/composables/useWakeLock'
 import ActionPanel from '@/panels/ActionPanel.vue'
 import EngineLevers from '@/panels/EngineLevers.vue'
+import FindingCard from '@/panels/FindingCard.vue'
 import InstrumentColumn from '@/panels/InstrumentColumn.vue'
 import LeanWorking from '@/panels/LeanWorking.vue'
 import ManualEntry from '@/panels/ManualEntry.vue'
@@ -24,6 +25,7 @@ const router = useRouter()
 const tones = useTones()
 useWakeLock()
 const speeds = ref([1, 4, 10])
+const TRACED = ['mag_check', 'carb_heat_check', 'idle_check']
 const card = ref<'keys' | 'emergency'>()
 const isTyping = ref(false)
 const problem = ref('')
@@ -142,11 +144,12 @@ useKeys(
         :cht-f="chtF"
       />
       <RunUpWorking
-        v-else-if="item && (item.check || frame.phase === 'run_up') && (frame.source === 'bench' || item.finding)"
+        v-else-if="item?.check && TRACED.includes(item.check) && frame.source === 'bench'"
         class="work"
         :working="frame.working.magneto ?? null"
         :finding="item.finding"
       />
+      <FindingCard v-else-if="item?.finding" :finding="item.finding" />
       <button
         v-if="item?.manual && !isTyping && frame.source === 'bench'"
         type="button"
@@ -156,7 +159,7 @@ useKeys(
         Type the figures instead
       </button>
     </div>
-    <div class="strip">
+    <div class="foot">
       <PutBackStrip :put-backs="frame.put_backs" />
       <div class="thumb">
         <button type="button" aria-label="Take back the last step" @click="flight.undo()">↶ Back</button>

@@ -1,0 +1,93 @@
+"""What the tests share: the shipped profile, a database, the application's client, and a real server for the browser."""
+
+import shutil
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+import pytest
+
+from jemmon.api import create_app
+from jemmon.api.settings import Settings
+from jemmon.core.aircraft import Profile
+from jemmon.demo.profiles import shipped_profiles
+from jemmon.store.database import Database
+
+
+@pytest.fixture(scope="session")
+def profile() -> Profile:
+    return shipped_profiles()["a-trainer"]
+
+
+@pytest.fixture
+def database(tmp_path):
+    opened = Database(tmp_path / "jemmon.db")
+    yield opened
+    opened.close()
+
+
+@pytest.fixture
+def app(tmp_path):
+    made = create_app(Settings(database=tmp_path / "jemmon.db", most_upload_bytes=200_000, speeds=(1, 4, 10, 60)))
+    yield made
+    made.extensions["hangar"].close()
+
+
+@pytest.fixture
+def client(app):
+    return app.test_client()
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return probe.getsockname()[1]
+
+
+class Server:
+    """A real server in a process of its own; `kill` is SIGKILL."""
+
+    def __init__(self, database: Path, port: int):
+        self.database, self.port, self.base_url = database, port, f"http://127.0.0.1:{port}"
+        self.process: subprocess.Popen | None = None
+
+    def start(self) -> None:
+        command = [sys.executable, "-m", "jemmon.cli", "serve", "--fast", "--port", str(self.port)]
+        self.process = subprocess.Popen([*command, "--database", str(self.database)], stdout=subprocess.DEVNULL)
+        end = time.monotonic() + 60
+        while time.monotonic() < end:
+            try:
+                urllib.request.urlopen(f"{self.base_url}/api/units", timeout=2).close()
+                return
+            except OSError:
+                time.sleep(0.1)
+        raise AssertionError("the server did not start within 60 s")
+
+    def kill(self) -> None:
+        if self.process:
+            self.process.kill()
+            self.process.wait()
+
+
+@pytest.fixture
+def server(tmp_path):
+    running = Server(tmp_path / "jemmon.db", free_port())
+    running.start()
+    yield running
+    running.kill()
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args():
+    chromium = shutil.which("chromium")
+    assert chromium, "Chromium is missing; type: sudo apt-get install chromium"
+    flags = "--no-sandbox --disable-gpu --disable-background-networking --disable-component-update --disable-sync --no-first-run"
+    return {"executable_path": chromium, "args": flags.split()}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args():
+    return {"viewport": {"width": 1280, "height": 800}}

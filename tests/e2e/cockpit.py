@@ -1,0 +1,129 @@
+"""A pilot's hands on the real interface, for the browser tests and the pictures of docs/screenshots."""
+
+import json
+import time
+import urllib.request
+
+from playwright.sync_api import Page, expect
+
+
+class Cockpit:
+    """Drives the flight screen by what a pilot sees: names of buttons and levers."""
+
+    def __init__(self, page: Page, base_url: str):
+        self.page, self.base_url = page, base_url
+
+    def begin(self, by_hand: bool = False) -> None:
+        """Open the first page, confirm the registration, begin."""
+        self.page.goto(f"{self.base_url}/")
+        self.page.get_by_label("Type the registration").fill("ZZ-WRN")
+        self.page.get_by_label("Pilot").fill("Ana Quill")
+        name = "Begin by hand" if by_hand else "Begin on the simulated engine"
+        self.page.get_by_role("button", name=name).click()
+        expect(self.page.get_by_role("heading", name="Brakes")).to_be_visible()
+
+    def frame(self) -> dict:
+        """Return the newest frame, asked from the server."""
+        with urllib.request.urlopen(f"{self.base_url}/api/live", timeout=10) as answer:
+            return json.load(answer)["frame"]
+
+    def wait_for(self, condition, seconds: float = 60.0) -> dict:
+        """Wait until the frame meets a condition, and return it."""
+        end = time.monotonic() + seconds
+        while time.monotonic() < end:
+            frame = self.frame()
+            if condition(frame):
+                return frame
+            self.page.wait_for_timeout(60)
+        raise AssertionError(f"not met within {seconds} s: item {frame['item'] and frame['item']['id']}, {frame['rpm']} RPM")
+
+    def speed(self, times: int) -> None:
+        """Press the speed button until it says so many times real time."""
+        button = self.page.get_by_role("button", name="Speed of the simulated engine")
+        for _ in range(6):
+            if f"{times}×" in (button.text_content() or ""):
+                return
+            before = button.text_content()
+            button.click()
+            expect(button).not_to_have_text(before or "")
+        raise AssertionError(f"the speed {times} cannot be chosen")
+
+    def slide(self, name: str, value: float) -> None:
+        """Set a slider."""
+        self.page.get_by_role("slider", name=name).fill(str(value))
+
+    def press(self, name: str) -> None:
+        """Press a button by its exact name."""
+        self.page.get_by_role("button", name=name, exact=True).click()
+
+    def mags(self, position: str) -> None:
+        """Turn the magneto switch."""
+        self.press(f"Magnetos {position}")
+
+    def done(self, item: str | None = None) -> None:
+        """Confirm the current item (which must be `item` if given), with the main button."""
+        before = self.frame()["item"]
+        if item is not None:
+            assert before["id"] == item, f"the screen is at {before['id']}, not {item}"
+        expect(self.page.get_by_role("heading", level=1)).to_have_text(before["challenge"])
+        self.page.locator("button.main").last.click()
+        self.wait_for(lambda f: (f["item"] or {}).get("id") != before["id"], 10)
+
+    def done_to(self, item: str) -> None:
+        """Confirm items until `item` is the current one."""
+        for _ in range(40):
+            current = self.frame()["item"]
+            if current and current["id"] == item:
+                return
+            if current is None:
+                self.next_phase()
+            else:
+                self.done()
+        raise AssertionError(f"never came to {item}")
+
+    def next_phase(self) -> None:
+        """Go to the next phase when the list is complete."""
+        before = self.frame()["phase"]
+        expect(self.page.get_by_role("heading", level=1)).to_contain_text("is done")
+        self.page.locator("button.main").last.click()
+        self.wait_for(lambda f: f["phase"] != before, 10)
+
+    def start_engine(self, strokes: int = 3) -> None:
+        """Follow the list from the first item until oil pressure shows."""
+        self.slide("Throttle", 0.08)
+        self.done_to("master_on")
+        self.press("Master")
+        self.wait_for(lambda f: f["item"]["as_expected"])
+        self.done_to("mixture_rich")
+        self.slide("Mixture", 1)
+        self.done_to("prime")
+        for stroke in range(1, strokes + 1):
+            self.press("Prime")
+            self.wait_for(lambda f, n=stroke: f["strokes"] == n)
+        self.press("Lock")
+        self.done()
+        self.next_phase()
+        self.done_to("mags_both")
+        self.mags("BOTH")
+        self.done_to("crank")
+        self.page.keyboard.down("s")
+        self.wait_for(lambda f: (f["rpm"] or 0) > 500)
+        self.page.keyboard.up("s")
+        self.done()
+        self.wait_for(lambda f: f["oil_clock"] and f["oil_clock"]["verdict"] == "seen")
+
+    def hold_rpm(self, rpm: float, lever: float, within: float = 45.0) -> float:
+        """Move the throttle until the needle settles near `rpm`; return the lever."""
+        for _ in range(12):
+            self.slide("Throttle", lever)
+            start = self.frame()["at_s"]
+            shown = self.wait_for(lambda f, s=start: f["at_s"] > s + 6)["rpm"]
+            if abs(shown - rpm) < within:
+                return lever
+            lever = min(max(lever + (rpm - shown) / 9000, 0), 1)
+        raise AssertionError(f"{rpm} RPM not reached, {shown} shown")
+
+    def flight_seconds(self, seconds: float) -> None:
+        """Let so much flight time pass."""
+        start = self.frame()["at_s"]
+        self.wait_for(lambda f: f["at_s"] > start + seconds, seconds + 60)

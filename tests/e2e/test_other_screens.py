@@ -1,0 +1,73 @@
+"""The other screens in the browser: nothing from outside, size of what is fetched, bad files, keys."""
+
+import gzip
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+import jemmon
+from tests.e2e.cockpit import Cockpit
+
+WEB = Path(jemmon.__file__).parent / "web"
+
+
+def test_nothing_is_loaded_from_outside_and_scripts_stay_small(page: Page, server):
+    asked = []
+    page.on("request", lambda request: asked.append(request.url))
+    page.goto(server.base_url)
+    expect(page.get_by_role("heading", name="ZZ-WRN")).to_be_visible()
+    Cockpit(page, server.base_url).begin()
+    assert all(url.startswith((server.base_url, "data:")) for url in asked)
+    scripts = {url.rsplit("/", 1)[-1] for url in asked if url.endswith(".js")}
+    size = sum(len(gzip.compress((WEB / "assets" / name).read_bytes(), 9)) for name in scripts)
+    assert size < 300_000
+
+
+def test_a_wrong_registration_is_asked_back(page: Page, server):
+    page.goto(server.base_url)
+    page.get_by_label("Type the registration").fill("ZZ-XXX")
+    page.get_by_role("button", name="Begin by hand").click()
+    expect(page.get_by_role("alert")).to_contain_text("The registration is ZZ-WRN")
+
+
+def test_a_broken_trace_file_is_named_by_line_and_a_good_one_becomes_a_record(page: Page, server, tmp_path):
+    bad, good = tmp_path / "bad.csv", tmp_path / "good.csv"
+    bad.write_text("time_s,rpm\n0,1000\n1,fast\n")
+    good.write_text("time_s,rpm\n" + "".join(f"{t},{1000 + t % 3}\n" for t in range(60)))
+    page.goto(f"{server.base_url}/records")
+    page.get_by_label("Read a trace file in").set_input_files(bad)
+    expect(page.get_by_role("alert")).to_contain_text("line 3, column rpm")
+    page.get_by_label("Read a trace file in").set_input_files(good)
+    expect(page.get_by_text("Nothing was measured in this flight.")).to_be_visible()
+
+
+def test_keys_and_emergency_card_never_block_the_flight(page: Page, server):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin()
+    page.keyboard.press("?")
+    expect(page.get_by_label("Keys").last).to_contain_text("take back")
+    page.keyboard.press("e")
+    expect(page.get_by_label("Emergency").last).to_contain_text("Keep cranking")
+    page.keyboard.press(" ")
+    expect(page.get_by_role("heading", name="Throttle")).to_be_visible()
+    page.wait_for_timeout(350)
+    page.keyboard.press("Backspace")
+    expect(page.get_by_role("heading", name="Brakes")).to_be_visible()
+
+
+def test_what_was_kept_is_still_there_after_a_reload(page: Page, server):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin()
+    pilot.done("brakes")
+    page.reload()
+    expect(page.get_by_role("heading", name="Throttle")).to_be_visible()
+
+
+def test_units_and_night_look_are_switched_in_one_place(page: Page, server):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin()
+    page.get_by_role("button", name="Units, look, hand and sound").click()
+    page.get_by_role("button", name="°F inHg gal").click()
+    expect(page.get_by_label("Instruments")).to_contain_text("hPa")
+    page.get_by_role("button", name="Day").click()
+    assert page.evaluate("() => document.documentElement.dataset.look") == "night"
