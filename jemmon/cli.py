@@ -175,6 +175,7 @@ def _serve(settings: Any, port: int) -> None:
     chosen = _free_port(port)
     if chosen != port:
         click.echo(f"Port {port} is taken; taking {chosen}.")
+    _warm()  # so that the first flight does not wait for it
     app = create_app(settings)
     click.echo(f"Jemmon is at http://127.0.0.1:{chosen} (stop with Ctrl+C)")
     sys.stdout.flush()
@@ -204,6 +205,11 @@ def _free_port(port: int) -> int:
 @main.command()
 def warm() -> None:
     """Compile the simulated engine, so that nobody waits for it later."""
+    _warm()
+    click.echo("The simulated engine is compiled.")
+
+
+def _warm() -> None:
     from .core.bench import Bench
     from .demo.profiles import shipped_profiles
 
@@ -212,7 +218,6 @@ def warm() -> None:
             engine = Bench(profile.bench)
             engine.advance(0.1)
             engine.true_readings()
-    click.echo("The simulated engine is compiled.")
 
 
 if __name__ == "__main__":

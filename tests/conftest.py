@@ -1,20 +1,25 @@
 """What the tests share: the shipped profile, a database, the application's client, and a real server for the browser."""
 
+import json
 import shutil
 import socket
 import subprocess
 import sys
 import time
 import urllib.request
+import uuid
 from pathlib import Path
 
 import pytest
+from playwright.sync_api import expect
 
 from jemmon.api import create_app
 from jemmon.api.settings import Settings
 from jemmon.core.aircraft import Profile
 from jemmon.demo.profiles import shipped_profiles
 from jemmon.store.database import Database
+
+expect.set_options(timeout=15_000)  # a busy machine is slow, not wrong
 
 
 @pytest.fixture(scope="session")
@@ -72,12 +77,26 @@ class Server:
             self.process.wait()
 
 
-@pytest.fixture
-def server(tmp_path):
-    running = Server(tmp_path / "jemmon.db", free_port())
+@pytest.fixture(scope="session")
+def shared_server(tmp_path_factory):
+    running = Server(tmp_path_factory.mktemp("server") / "jemmon.db", free_port())
     running.start()
     yield running
     running.kill()
+
+
+@pytest.fixture
+def server(shared_server):
+    """The session's server with no flight going on; what a test began is ended after it."""
+    yield shared_server
+    with urllib.request.urlopen(f"{shared_server.base_url}/api/live", timeout=10) as answer:
+        frame = json.load(answer)["frame"]
+    if frame and not frame["ended"]:
+        body = json.dumps({"id": uuid.uuid4().hex, "kind": "flight_ended"}).encode()
+        url = f"{shared_server.base_url}/api/flights/{frame['flight']}/events"
+        urllib.request.urlopen(
+            urllib.request.Request(url, body, {"Content-Type": "application/json"}), timeout=10
+        ).close()
 
 
 @pytest.fixture(scope="session")

@@ -35,7 +35,9 @@ class Cockpit:
             if condition(frame):
                 return frame
             self.page.wait_for_timeout(60)
-        raise AssertionError(f"not met within {seconds} s: item {frame['item'] and frame['item']['id']}, {frame['rpm']} RPM")
+        raise AssertionError(
+            f"not met within {seconds} s: item {frame['item'] and frame['item']['id']}, {frame['rpm']} RPM"
+        )
 
     def speed(self, times: int) -> None:
         """Press the speed button until it says so many times real time."""

@@ -44,7 +44,11 @@ def assert_fits_every_screen(page: Page) -> None:
         page.set_viewport_size({"width": width, "height": height})
         page.wait_for_timeout(150)
         assert_nothing_cut(page, scrolls=width < 700)
-        for part in (page.get_by_label("Now", exact=True), page.get_by_label("To put back"), page.locator("button.main").last):
+        for part in (
+            page.get_by_label("Now", exact=True),
+            page.get_by_label("To put back"),
+            page.locator("button.main").last,
+        ):
             box = part.bounding_box()
             assert box is not None
             assert box["y"] + box["height"] <= height, f"{part} is below the first view at {width} px"

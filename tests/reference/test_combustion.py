@@ -1,7 +1,8 @@
 """Where the heat goes in rich mixtures, against an equilibrium calculation.
 
-`cantera` with its GRI-3.0 mechanism; the fuel is a mixture of propane and ethylene with H/C = 2.2, near avgas. Conditions: reactants at 298.15 K and 1 atm, products' composition frozen at the equilibrium
-of 1,700 K, enthalpies above 298.15 K with water as vapour.
+`cantera` with its GRI-3.0 mechanism; the fuel is a mixture of propane and ethylene with H/C = 2.2, near avgas.
+Conditions: reactants at 298.15 K and 1 atm, products' composition frozen at the equilibrium of 1,700 K, enthalpies
+above 298.15 K with water as vapour.
 """
 
 import cantera as ct

@@ -10,7 +10,7 @@ _FROM_RPM = 1300.0
 _LOW_RPM = 1000.0
 _CLOSES_WITHIN_S = 12.0
 _SETTLES_S = 2.0
-_BACK_UP_RPM = 80.0
+_BACK_UP_RPM = 120.0
 _ON_GROUND_KT = 35.0
 
 
@@ -24,12 +24,21 @@ def find_idle_checks(trace: Trace, profile: Profile) -> list[Finding]:
     starts = (np.flatnonzero(low[1:] & ~low[:-1]) + 1).tolist()
     findings = []
     for row in starts:
-        ends = np.flatnonzero(~low[row:])
-        end = row + int(ends[0]) if ends.size else len(t)
+        end, came_back = _end_of_idle(t, speed, row)
         recent = (t >= t[row] - _CLOSES_WITHIN_S) & (t < t[row])
         if recent.any() and speed[recent].max() >= _FROM_RPM and _closed_on_ground(trace, row, end):
-            findings.extend(_judge_idle(trace, profile, speed, row, end, ends.size > 0))
+            findings.extend(_judge_idle(trace, profile, speed, row, end, came_back))
     return findings
+
+
+def _end_of_idle(t: np.ndarray, rpm: np.ndarray, row: int) -> tuple[int, bool]:
+    """Return (row at which the throttle was opened again, whether it was): RPM well above the settled idle. The dip
+    below idle just after the throttle closes does not count."""
+    settled = np.flatnonzero(t >= t[row] + _SETTLES_S)
+    first = int(settled[0]) if settled.size else len(rpm)
+    lowest = np.minimum.accumulate(rpm[first:])
+    up = np.flatnonzero(rpm[first:] > np.minimum(lowest + _BACK_UP_RPM, _LOW_RPM + _BACK_UP_RPM))
+    return (first + int(up[0]), True) if up.size else (len(rpm), False)
 
 
 def _closed_on_ground(trace: Trace, row: int, end: int) -> bool:
