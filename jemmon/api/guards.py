@@ -32,7 +32,10 @@ def install(app: Flask, settings: Settings) -> None:
         if request.mimetype != wanted:
             abort(415, f"The content type must be {wanted}.")
         most = settings.most_upload_bytes if request.path == "/api/import" else 1_000_000
-        if request.content_length is None or request.content_length > most:
+        length = request.content_length
+        if length is None and "Transfer-Encoding" not in request.headers:
+            length = 0
+        if length is None or length > most:
             abort(
                 413, f"The file is over the limit of {most / 1e6:.0f} MB; it was not read. A setting raises the limit."
             )

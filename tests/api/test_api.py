@@ -1,0 +1,165 @@
+"""The application's interface: events kept once, guards against strangers, bad files refused, nothing half-written."""
+
+import sqlite3
+
+import pytest
+
+from jemmon.store.database import MIGRATIONS, Database, connect, migrate, transaction
+
+BEGIN = {"id": "f1", "aircraft": "a-trainer", "registration": "ZZ-WRN", "pilot": "Ana Quill", "source": "manual"}
+
+
+@pytest.fixture
+def flight(client):
+    assert client.post("/api/flights", json=BEGIN).status_code == 201
+    return "f1"
+
+
+def post(client, event_id, kind="item_done", body=None):
+    sent = {"id": event_id, "kind": kind, "body": {"item": "brakes"} if body is None else body}
+    return client.post("/api/flights/f1/events", json=sent)
+
+
+def test_a_repeated_event_changes_nothing_and_another_body_is_a_conflict(client, flight):
+    first, again = post(client, "e1"), post(client, "e1")
+    assert (first.status_code, again.status_code) == (201, 200)
+    assert first.json["seq"] == again.json["seq"]
+    other = post(client, "e1", body={"item": "seats"})
+    assert other.status_code == 409
+    assert other.json["code"] == "conflict"
+
+
+def test_undo_is_an_event_and_brings_the_item_back(client, flight):
+    post(client, "e1")
+    answer = client.post("/api/flights/f1/undo", json={"id": "u1"})
+    assert answer.json["frame"]["item"]["id"] == "brakes"
+    kinds = [row["kind"] for row in client.get("/api/flights/f1").json["timeline"]]
+    assert kinds.count("undo") == 1
+
+
+@pytest.mark.parametrize(
+    ("headers", "status"),
+    [
+        ({"Origin": "http://evil.invalid"}, 403),
+        ({"Sec-Fetch-Site": "cross-site"}, 403),
+        ({"Sec-Fetch-Site": "same-site"}, 403),
+        ({"Host": "evil.invalid"}, 400),
+        ({"Content-Type": "text/plain"}, 415),
+        ({"Content-Type": "application/x-www-form-urlencoded"}, 415),
+    ],
+)
+def test_what_comes_from_another_page_is_refused(client, headers, status):
+    sent = {"Content-Type": "application/json", **headers}
+    answer = client.post("/api/flights", data='{"id": "x"}', headers=sent)
+    assert answer.status_code == status
+    assert set(answer.json) == {"code", "message"}
+    assert client.get("/api/flights").json["flights"] == []
+
+
+def test_every_answer_carries_the_content_policy(client):
+    for path in ("/api/units", "/api/nothing", "/"):
+        policy = client.get(path).headers["Content-Security-Policy"]
+        assert "default-src 'none'" in policy
+        assert "unsafe" not in policy
+
+
+@pytest.mark.parametrize(
+    ("path", "body", "status"),
+    [
+        ("/api/flights", {**BEGIN, "aircraft": "z-none"}, 404),
+        ("/api/flights", {**BEGIN, "registration": "ZZ-ABC"}, 409),
+        ("/api/flights", {**BEGIN, "speed": 7}, 409),
+        ("/api/flights", {**BEGIN, "surprise": 1}, 422),
+        ("/api/flights/f9/events", {"id": "e", "kind": "item_done"}, 404),
+        ("/api/live/levers", {"levers": {"throttle": 0.5}}, 404),
+    ],
+)
+def test_bad_requests_say_what_is_wrong(client, path, body, status):
+    answer = client.post(path, json=body)
+    assert answer.status_code == status
+    assert answer.json["message"]
+
+
+def test_malformed_json_is_refused(client):
+    answer = client.post("/api/flights", data="{", headers={"Content-Type": "application/json"})
+    assert answer.status_code == 400
+    assert answer.json["code"] == "bad_request"
+
+
+def upload(client, data: bytes):
+    return client.post("/api/import?aircraft=a-trainer&name=x.csv", data=data, headers={"Content-Type": "text/csv"})
+
+
+@pytest.mark.parametrize(
+    ("data", "status", "words"),
+    [
+        (b"", 422, "empty"),
+        (b"time,rpm\n0,1\n", 422, "time_s"),
+        (b"time_s,rpm\n0,1\n1,x\n", 422, "line 3, column rpm"),
+        (b"time_s,rpm\n1,1\n0,1\n", 422, "line 3"),
+        (b"time_s,rpm\n" + b"0" * 300_000, 413, "not read"),
+    ],
+)
+def test_a_bad_file_is_refused_and_leaves_no_record(client, data, status, words):
+    answer = upload(client, data)
+    assert answer.status_code == status
+    assert words in answer.json["message"]
+    assert client.get("/api/flights").json["flights"] == []
+
+
+def test_a_trace_goes_out_as_it_came(client):
+    text = b"time_s,rpm,note\r\n0,1000.10,a\r\n1,1001.00,b\r\n"
+    flight_id = upload(client, text).json["id"]
+    assert client.get(f"/api/flights/{flight_id}/trace.csv").data == text
+
+
+def test_the_bench_moves_by_levers_and_an_unknown_lever_is_refused(client):
+    client.post("/api/flights", json={**BEGIN, "source": "bench", "speed": 10})
+    assert client.post("/api/live/levers", json={"levers": {"throttle": 0.5}}).status_code == 200
+    refused = client.post("/api/live/levers", json={"levers": {"warp": 9}})
+    assert refused.status_code == 400
+    assert "no lever" in refused.json["message"]
+
+
+def test_one_prime_id_is_one_stroke(client):
+    client.post("/api/flights", json={**BEGIN, "source": "bench"})
+    for _ in range(3):
+        strokes = client.post("/api/live/prime", json={"id": "p1"}).json["strokes"]
+    assert strokes == 1
+
+
+def test_a_commit_is_on_the_disk_and_the_journal_is_wal(tmp_path):
+    db = Database(tmp_path / "x.db")
+    with db.writing() as writer:
+        assert writer.execute("PRAGMA synchronous").fetchone()[0] == 2  # FULL
+        assert writer.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
+        assert writer.execute("PRAGMA foreign_keys").fetchone()[0] == 1
+    db.close()
+
+
+def test_a_migration_that_fails_leaves_nothing_of_itself(tmp_path):
+    folder = tmp_path / "m"
+    folder.mkdir()
+    (folder / "001_good.sql").write_text("CREATE TABLE a (x INTEGER) STRICT;")
+    path = tmp_path / "x.db"
+    db = connect(path)
+    assert migrate(db, path, folder) == 1
+    (folder / "002_bad.sql").write_text("CREATE TABLE b (x INTEGER) STRICT;\nINSERT INTO nowhere VALUES (1);")
+    with pytest.raises(sqlite3.OperationalError):
+        migrate(db, path, folder)
+    tables = [row["name"] for row in db.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
+    assert "b" not in tables
+    assert path.with_suffix(".before-002.db").exists()
+    assert MIGRATIONS.is_dir()
+
+
+def test_a_failed_transaction_keeps_nothing(database):
+    def fail():
+        with database.writing() as db:
+            db.execute("INSERT INTO profiles VALUES ('h', 'p', '{}')")
+            raise RuntimeError("stop")
+
+    with pytest.raises(RuntimeError, match="stop"):
+        fail()
+    with database.reading() as db, transaction(db):
+        assert db.execute("SELECT count(*) FROM profiles").fetchone()[0] == 0

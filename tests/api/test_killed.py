@@ -1,0 +1,65 @@
+"""Killing the server at any moment loses no confirmed event, and the flight and its bench go on."""
+
+import http.client
+import json
+import random
+import threading
+import time
+import uuid
+
+from tests.conftest import Server, free_port
+
+KILLS = 4
+
+
+def ask(port: int, method: str, path: str, body: dict | None = None) -> tuple[int, dict]:
+    connection = http.client.HTTPConnection("127.0.0.1", port, timeout=5)
+    try:
+        headers = {"Content-Type": "application/json"}
+        connection.request(method, path, json.dumps(body) if body is not None else None, headers)
+        answer = connection.getresponse()
+        return answer.status, json.loads(answer.read())
+    finally:
+        connection.close()
+
+
+def test_sigkill_loses_no_confirmed_event(tmp_path):
+    server = Server(tmp_path / "x.db", free_port())
+    server.start()
+    begin = {"id": "f1", "aircraft": "a-trainer", "registration": "ZZ-WRN", "pilot": "Ana", "speed": 10}
+    assert ask(server.port, "POST", "/api/flights", begin)[0] == 201
+    ask(server.port, "POST", "/api/live/levers", {"levers": {"throttle": 0.3, "master": True}})
+    time.sleep(1.5)  # the bench's state is kept each second
+    confirmed: dict[str, int] = {}
+    last_s = 0.0
+    dice = random.Random(7)
+    for _ in range(KILLS):
+        killer = threading.Timer(dice.uniform(0.3, 1.5), server.kill)
+        killer.start()
+        post_until_killed(server.port, confirmed)
+        killer.join()
+        server.start()
+        _, live = ask(server.port, "GET", "/api/live")
+        assert live["frame"]["at_s"] >= last_s - 1.0 * 10 - 1  # at most one second of samples, at ten times real time
+        last_s = live["frame"]["at_s"]
+        _, record = ask(server.port, "GET", "/api/flights/f1")
+        kept = {row["id"]: row["seq"] for row in record["timeline"]}
+        assert {i: kept.get(i) for i in confirmed} == confirmed
+    time.sleep(0.5)
+    levers = ask(server.port, "GET", "/api/live")[1]["frame"]["levers"]
+    server.kill()
+    assert len(confirmed) > 20
+    assert levers["starter"] == 0
+    assert levers["throttle"] == 0.3
+
+
+def post_until_killed(port: int, confirmed: dict[str, int]) -> None:
+    while True:
+        event_id = uuid.uuid4().hex
+        body = {"id": event_id, "kind": "remark", "body": {"text": "x"}}
+        try:
+            status, answer = ask(port, "POST", "/api/flights/f1/events", body)
+        except (OSError, http.client.HTTPException):
+            return
+        assert status == 201
+        confirmed[event_id] = answer["seq"]

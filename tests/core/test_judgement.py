@@ -1,0 +1,145 @@
+"""Recognition and judgement on what the bench flew: random run-ups, leanings, starts, and faults that must show."""
+
+import numpy as np
+import pytest
+
+from jemmon.core.bench import BenchScript, run_script
+from jemmon.core.judgement import judge
+from jemmon.core.trace import Trace
+from tests.corpora.leanings import score_leanings
+from tests.corpora.run_ups import score_run_ups
+
+RUN_UP = [
+    {"at": 0, "engine": {"running": True}},
+    {"at": 1, "set": {"throttle": 0.34}},
+    {"at": 140, "set": {"mag": "L"}},
+    {"at": 147, "set": {"mag": "BOTH"}},
+    {"at": 154, "set": {"mag": "R"}},
+    {"at": 161, "set": {"mag": "BOTH"}},
+    {"at": 180, "end": True},
+]
+
+
+def findings(profile, steps, *kinds, drop=()):
+    run = run_script(BenchScript.from_json(steps), profile.bench)
+    columns = {k: v for k, v in {**run.shown, **run.levers}.items() if k not in drop}
+    return [f.to_json() for f in judge(Trace(run.time_s, columns), profile, kinds)]
+
+
+@pytest.mark.parametrize(("rate_hz", "levers"), [(1.0, True), (1.0, False), (4.0, True), (4.0, False)])
+def test_random_run_ups_are_found_and_measured(profile, rate_hz, levers):
+    """A small sample of the corpus that `make bench` judges whole."""
+    score = score_run_ups(profile, range(5_000, 5_012), rate_hz, levers)
+    assert score.found >= 0.97 * (score.found + score.missed)
+    assert score.false <= 1
+    assert np.median(np.abs(score.errors_rpm)) < 3.0
+
+
+def test_random_leanings_find_the_peaks(profile):
+    errors, wrong = score_leanings(profile, range(5_000, 5_008))
+    assert np.median(errors) < 0.1
+    assert wrong == 0
+
+
+@pytest.mark.parametrize(
+    ("fault", "verdict", "words"),
+    [
+        (None, "within", "inside the type's limits"),
+        ({"fault": "open_ground_right", "size": 1}, "stop", "right magneto is not going off"),
+        ({"fault": "dead_plug_left_2", "size": 1}, "stop", "cylinder 2 fell"),
+        ({"fault": "late_timing_right", "size": 1}, "look", "differ"),
+    ],
+)
+def test_each_magneto_fault_gets_its_verdict(profile, fault, verdict, words):
+    steps = RUN_UP if fault is None else [RUN_UP[0], {"at": 0, **fault}, *RUN_UP[1:]]
+    found = findings(profile, steps, "mag_check")
+    assert len(found) == 1
+    assert found[0]["verdict"] == verdict
+    assert words in found[0]["because"]
+
+
+def test_one_side_only_is_incomplete(profile):
+    found = findings(profile, [s for s in RUN_UP if s.get("set", {}).get("mag") != "R"], "mag_check")
+    assert [f["verdict"] for f in found] == ["incomplete"]
+
+
+def test_without_switch_positions_the_sides_are_first_and_second(profile):
+    found = findings(profile, RUN_UP, "mag_check", drop=("mag", "carb_heat", "throttle", "mixture"))
+    assert found[0]["measured"]["drop_first_rpm"] == pytest.approx(57, abs=8)
+    assert found[0]["verdict"] == "within"
+
+
+HEAT = [
+    {"at": 0, "engine": {"running": True}},
+    {"at": 1, "set": {"throttle": 0.34}},
+    {"at": 140, "set": {"carb_heat": 1}},
+    {"at": 165, "set": {"carb_heat": 0}},
+    {"at": 185, "end": True},
+]
+
+
+@pytest.mark.parametrize(
+    ("fault", "verdict", "ice"),
+    [
+        (None, "within", False),
+        ({"fault": "stuck_carb_heat", "size": 1}, "stop", False),
+        ({"fault": "carburettor_ice", "size": 0.6}, "look", True),
+    ],
+)
+def test_carburettor_heat_is_judged(profile, fault, verdict, ice):
+    steps = HEAT if fault is None else [*HEAT[:2], {"at": 120, **fault}, *HEAT[2:]]
+    found = findings(profile, steps, "carb_heat_check")
+    assert (found[0]["verdict"], found[0]["measured"]["ice"]) == (verdict, ice)
+
+
+START = [
+    {"at": 0, "engine": {"soak_h": 12}},
+    {"at": 2, "set": {"master": True, "mixture": 1, "throttle": 0.08, "mag": "BOTH"}},
+    {"at": 5, "set": {"prime_strokes": 3}},
+    {"at": 8, "set": {"starter": True}},
+    {"at": 10, "set": {"starter": False}},
+    {"at": 55, "end": True},
+]
+
+
+def test_a_start_gives_first_fire_cranking_and_oil_pressure(profile):
+    measured = findings(profile, START, "start")[0]["measured"]
+    assert 8 < measured["first_fire_s"] < 10
+    assert measured["cranking_s"] == pytest.approx(measured["first_fire_s"] - 8, abs=0.3)
+    assert 2 < measured["oil_pressure_s"] < 30
+
+
+def test_no_oil_pressure_is_stop(profile):
+    found = findings(profile, [START[0], {"at": 0, "fault": "no_oil_pressure", "size": 1}, *START[1:]], "start")
+    assert found[0]["verdict"] == "stop"
+    assert found[0]["measured"]["oil_pressure_s"] is None
+
+
+@pytest.mark.parametrize(("fault", "verdict"), [(None, "within"), ("low_idle_stop", "look")])
+def test_idle_is_judged(profile, fault, verdict):
+    steps = [
+        {"at": 0, "engine": {"running": True}},
+        {"at": 1, "set": {"throttle": 0.34}},
+        {"at": 60, "set": {"throttle": 0}, "ramp_s": 2},
+        {"at": 75, "set": {"throttle": 0.12}, "ramp_s": 1},
+        {"at": 90, "end": True},
+    ]
+    if fault:
+        steps.insert(1, {"at": 0, "fault": fault, "size": 1})
+    assert [f["verdict"] for f in findings(profile, steps, "idle_check")] == [verdict]
+
+
+def test_a_seed_gives_the_same_engine_alone_and_in_a_batch(profile):
+    from jemmon.core.bench import Bench, Sensors
+
+    alone, batch = Bench(profile.bench), Bench(profile.bench, engines=7)
+    shown = []
+    for bench, seeds in ((alone, [3]), (batch, range(7))):
+        bench.make_running(1500)
+        bench.set_lever("throttle", 0.4, ramp_s=3)
+        sensors = Sensors(bench, list(seeds))
+        for _ in range(20):
+            bench.advance(0.25)
+            last = sensors.read(0.25)
+        shown.append(last)
+    assert np.array_equal(shown[0][0], shown[1][3])
