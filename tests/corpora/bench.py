@@ -127,9 +127,8 @@ def main() -> int:
         *leaning_rows(seed),
     ]
     out = io.StringIO()
-    out.write(
-        f"# Benchmarks\n\nMade by `make bench SEED={seed}` on {datetime.now(UTC):%Y-%m-%d}.\n\n| what | value | bar | |\n|---|---|---|---|\n"
-    )
+    out.write(f"# Benchmarks\n\nMade by `make bench SEED={seed}` on {datetime.now(UTC):%Y-%m-%d}.\n\n")
+    out.write("| what | value | bar | |\n|---|---|---|---|\n")
     for what, value, bar, is_met in rows:
         line = f"| {what} | {value:.4g} | {bar} | {'ok' if is_met else 'missed'} |"
         print(line)

@@ -35,12 +35,12 @@ const data = computed(() => {
       [null, null],
     ]
   const order = w.flow_gph.map((_, i) => i).sort((a, b) => w.flow_gph[a]! - w.flow_gph[b]!)
-  const x = order.map((i) => Number(display.figure(w.flow_gph[i]!, 'gph')) + i * 1e-7)
-  return [x, ...cylinders.value.map((c) => order.map((i) => Number(display.figure(w.egt_f[c]![i]!, 'f'))))]
+  const x = order.map((i) => display.number(w.flow_gph[i]!, 'gph') + i * 1e-7)
+  return [x, ...cylinders.value.map((c) => order.map((i) => display.number(w.egt_f[c]![i]!, 'f')))]
 })
 const marks = computed(() =>
   (props.working?.peaks ?? []).map((p) => ({
-    at: Number(display.figure(p.ff_gph, 'gph')),
+    at: display.number(p.ff_gph, 'gph'),
     text: `${p.cylinder}${p.cylinder === props.working?.first ? ' first' : p.cylinder === props.working?.last ? ' last' : ''}`,
   })),
 )

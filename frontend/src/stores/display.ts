@@ -33,6 +33,12 @@ export const useDisplay = defineStore('display', () => {
     return (value * display.scale + display.shift).toFixed(display.decimals)
   }
 
+  /** A core figure in the unit on display, not rounded: for drawing. */
+  function number(value: number, unit: string): number {
+    const display = row(unit)
+    return value * (display?.scale ?? 1) + (display?.shift ?? 0)
+  }
+
   /** A difference of core figures: the scale alone. */
   function difference(value: number | null | undefined, unit: string): string {
     if (value === null || value === undefined) return '–'
@@ -42,5 +48,5 @@ export const useDisplay = defineStore('display', () => {
 
   const label = (unit: string | null | undefined) => row(unit)?.label ?? ''
 
-  return { units, look, hand, sound, load, figure, difference, label }
+  return { units, look, hand, sound, load, figure, number, difference, label }
 })
