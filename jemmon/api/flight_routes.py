@@ -9,7 +9,7 @@ from flask import Blueprint, Response, current_app, request
 from werkzeug.exceptions import Conflict, NotFound
 
 from ..core.aircraft import Profile
-from ..core.flight import Event, fold, open_items
+from ..core.flight import Event, fold, latest_findings, open_items, sentence
 from ..core.judgement import judge
 from ..core.trace import Trace, read_trace_csv, write_trace_csv
 from ..store import flights, samples
@@ -79,7 +79,7 @@ def list_flights():
 
 def _flight_line(flight: Flight, profile: Profile, events: Any) -> dict[str, Any]:
     state = fold(profile, events)
-    worst = [f["verdict"] for f in state.findings]
+    worst = [f["verdict"] for f in latest_findings(state)]
     mags = state.latest_finding("mag_check")
     measured = mags["measured"] if mags else {}
     order = ("stop", "look", "incomplete", "unknown", "within")
@@ -137,6 +137,7 @@ def show_flight(flight_id: str):
         "flight": _flight_line(flight, profile, events),
         "aircraft": _aircraft_line(profile),
         "profile_hash": profile.content_hash,
+        "sentence": sentence(state),
         "timeline": timeline,
         "findings": list(state.findings),
         "open": {title: count for title, count in missing.items() if count},

@@ -23,6 +23,7 @@ class Hangar:
         self.database = Database(settings.database)
         self.profiles: dict[str, Profile] = shipped_profiles()
         self._lock = threading.Lock()
+        self._is_closed = False
         self.live: LiveFlight | None = None
         with self.database.reading() as db:
             going_on = flights.open_flight(db)
@@ -81,7 +82,10 @@ class Hangar:
         return self.live
 
     def close(self) -> None:
-        """Stop the flight's feed and close the database."""
+        """Stop the flight's feed and close the database; a second call does nothing."""
+        if self._is_closed:
+            return
+        self._is_closed = True
         if self.live:
             self.live.stop()
         self.database.close()

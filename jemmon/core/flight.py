@@ -170,6 +170,21 @@ def open_items(profile: Profile, state: FlightState, phase_id: str | None = None
     return [item.id for item in profile.phase(phase_id or state.phase).items if item.id not in state.done]
 
 
+def latest_findings(state: FlightState) -> list[Mapping[str, Any]]:
+    """Return the last finding of each kind, in order: a later one supersedes, the earlier stay in the record."""
+    last = {finding["kind"]: finding for finding in state.findings}
+    return list(last.values())
+
+
+def sentence(state: FlightState) -> str:
+    """Return one sentence of what a flight showed: what is not within limits, or that all is."""
+    findings = latest_findings(state)
+    if not findings:
+        return "Nothing was measured in this flight."
+    against = [str(finding["because"]) for finding in findings if finding["verdict"] != "within"]
+    return " ".join(against) or f"{len(findings)} checks, all within limits."
+
+
 def half_checks(profile: Profile, state: FlightState) -> list[str]:
     """Return the kinds of check that were begun and are only half done: never passed, shown as incomplete."""
     kinds = {item.check for phase in profile.phases for item in phase.items if item.check}

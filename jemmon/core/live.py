@@ -112,7 +112,11 @@ def _revision(body: Mapping[str, Any]) -> str:
     measured = body["measured"]
     if body["kind"] == "lean":
         return f"{measured['side']}-{measured['offset_f'] or 0:.0f}"
-    return f"{body['verdict']}-{len(measured.get('repeats') or [])}"
+    return f"{body['verdict']}-{_repeats(body)}"
+
+
+def _repeats(body: Mapping[str, Any]) -> int:
+    return len(body["measured"].get("repeats") or [])
 
 
 def _already_told(state: FlightState, body: Mapping[str, Any]) -> bool:
@@ -125,8 +129,8 @@ def _already_told(state: FlightState, body: Mapping[str, Any]) -> bool:
             a, b = told["measured"], body["measured"]
             if a["side"] == b["side"] and abs((a["offset_f"] or 0) - (b["offset_f"] or 0)) < 15:
                 return True
-        elif _revision(told) == _revision(body):
-            return True
+        elif told["verdict"] != "incomplete" and _repeats(told) == _repeats(body):
+            return True  # what comes after a finished check (a moved throttle) does not change it
     return False
 
 

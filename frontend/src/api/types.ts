@@ -141,6 +141,7 @@ export interface FlightLine {
 export interface FlightRecord {
   flight: FlightLine
   aircraft: Aircraft
+  sentence: string
   timeline: { seq: number; id: string; kind: string; at_s: number; body: Record<string, unknown>; text: string }[]
   findings: Finding[]
   open: Record<string, number>

@@ -35,13 +35,6 @@ const data = computed(() => {
   })
   return [t.time_s.map((s) => s / 60), t.rpm ?? t.time_s.map(() => null), mean]
 })
-const sentence = computed(() => {
-  const r = record.value
-  if (!r) return ''
-  const worst = r.findings.filter((f) => f.verdict !== 'within')
-  if (!r.findings.length) return 'Nothing was measured in this flight.'
-  return worst.length ? worst.map((f) => f.because).join(' ') : `${r.findings.length} checks, all within limits.`
-})
 const open = computed(() =>
   Object.entries(record.value?.open ?? {})
     .map(([phase, count]) => `${phase} ${count}`)
@@ -65,7 +58,7 @@ const lines = [
     </header>
     <p v-if="problem" class="sentence look" role="alert">{{ problem }}</p>
     <template v-if="record">
-      <p class="sentence">{{ sentence }}</p>
+      <p class="sentence">{{ record.sentence }}</p>
       <p v-if="open && record.flight.source !== 'file'" class="look">Left open: {{ open }}.</p>
       <div v-if="trace" class="picture">
         <LiveTrace

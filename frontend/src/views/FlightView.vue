@@ -130,7 +130,7 @@ useKeys(
       />
       <p v-if="frame.rough" class="look"><b>The engine runs rough</b></p>
       <ManualEntry
-        v-if="item?.manual && (isTyping || frame.source === 'manual')"
+        v-if="item?.manual && (isTyping || (frame.source === 'manual' && !item.finding))"
         :key="item.id"
         ref="pad"
         :check="item.manual"
@@ -151,7 +151,7 @@ useKeys(
       />
       <FindingCard v-else-if="item?.finding" :finding="item.finding" />
       <button
-        v-if="item?.manual && !isTyping && frame.source === 'bench'"
+        v-if="item?.manual && !isTyping && (frame.source === 'bench' || item.finding)"
         type="button"
         class="plain typeit"
         @click="isTyping = true"

@@ -32,13 +32,7 @@ def measure_heat(trace: Trace, span: Span, before_s: float, after_s: float) -> t
     recovered = float(level[low:].max() - level[low]) if len(level) > 2 else 0.0
     is_ice = recovered > _RECOVERY_WHILE_HOT_RPM and level[-1] > level[low] + 0.7 * recovered
     drop = fit.base_rpm - float(level[low]) if is_ice else fit.drop_rpm
-    return fit.base_rpm, drop, _after(trace, rpm, span, after_s, fit.restored_rpm), is_ice
-
-
-def _after(trace: Trace, rpm: np.ndarray, span: Span, after_s: float, fitted: float) -> float:
-    t = trace.time_s
-    settled = (t > t[span.last] + 3.0) & (t < min(t[span.last] + 10.0, after_s)) & np.isfinite(rpm)
-    return float(np.mean(rpm[settled])) if settled.sum() >= 3 else fitted
+    return fit.base_rpm, drop, fit.restored_rpm, is_ice
 
 
 def judge_heat(
