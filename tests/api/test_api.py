@@ -1,6 +1,7 @@
 """The application's interface: events kept once, guards against strangers, bad files refused, nothing half-written."""
 
 import sqlite3
+import time
 
 import pytest
 
@@ -163,3 +164,15 @@ def test_a_failed_transaction_keeps_nothing(database):
         fail()
     with database.reading() as db, transaction(db):
         assert db.execute("SELECT count(*) FROM profiles").fetchone()[0] == 0
+
+
+def test_a_held_starter_is_let_go_when_it_is_not_renewed(client, app):
+    client.post("/api/flights", json={**BEGIN, "source": "bench"})
+    client.post("/api/live/levers", json={"levers": {"master": True, "starter": True}})
+    end = time.monotonic() + 10
+    held = []
+    while time.monotonic() < end and (1.0 not in held or held[-1] != 0.0):
+        held.append(client.get("/api/live").json["frame"]["levers"].get("starter"))
+        time.sleep(0.05)
+    assert 1.0 in held
+    assert held[-1] == 0.0

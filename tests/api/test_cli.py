@@ -1,0 +1,96 @@
+"""The command line as other people's scripts call it: files in, JSON out, exit 2 and one clear line when it cannot."""
+
+import json
+
+import pytest
+from click.testing import CliRunner
+
+from jemmon.cli import main
+
+SCRIPT = [
+    {"at": 0, "engine": {"running": True}},
+    {"at": 1, "set": {"throttle": 0.34}},
+    {"at": 60, "set": {"mag": "L"}},
+    {"at": 66, "set": {"mag": "BOTH"}},
+    {"at": 72, "set": {"mag": "R"}},
+    {"at": 78, "set": {"mag": "BOTH"}},
+    {"at": 95, "end": True},
+]
+
+
+def run(*arguments):
+    return CliRunner().invoke(main, [str(a) for a in arguments])
+
+
+def fly(tmp_path, script, *more):
+    path, out = tmp_path / "s.json", tmp_path / "t.csv"
+    path.write_text(script if isinstance(script, str) else json.dumps(script))
+    return run("bench", "--aircraft", "a-trainer", "--script", path, "--out", out, *more), out
+
+
+def test_bench_writes_a_trace_that_judge_reads(tmp_path):
+    result, out = fly(tmp_path, SCRIPT, "--truth", tmp_path / "truth.csv", "--rate", 2)
+    assert result.exit_code == 0, result.output
+    body = json.loads(run("judge", out, "--aircraft", "a-trainer", "--json").output)
+    assert body["aircraft"] == "a-trainer"
+    assert body["trace"]["rate_hz"] == 2
+    assert [f["kind"] for f in body["findings"]] == ["mag_check"]
+    assert set(body["findings"][0]) >= {
+        "engine",
+        "start_s",
+        "end_s",
+        "verdict",
+        "measured",
+        "limits",
+        "because",
+        "next",
+        "source",
+    }
+
+
+def test_the_same_seed_gives_the_same_trace_and_another_seed_another(tmp_path):
+    _, out = fly(tmp_path, SCRIPT, "--seed", 5)
+    first = out.read_bytes()
+    fly(tmp_path, SCRIPT, "--seed", 5)
+    assert out.read_bytes() == first
+    fly(tmp_path, SCRIPT, "--seed", 6)
+    assert out.read_bytes() != first
+
+
+@pytest.mark.parametrize(
+    ("script", "words"),
+    [
+        ([{"at": 0, "set": {"warp": 1}}], "warp"),
+        ([{"at": 0, "fault": "gremlins", "size": 1}], "gremlins"),
+        ([{"at": 0, "set": {"throttle": 2}}], "0 to 1"),
+        ([{"set": {"throttle": 1}}], "Step 1"),
+        ("[{", "line 1"),
+        ("{}", "list of steps"),
+    ],
+)
+def test_a_bad_script_exits_2_with_one_clear_line(tmp_path, script, words):
+    result, out = fly(tmp_path, script)
+    assert result.exit_code == 2
+    assert words in result.stderr
+    assert result.stderr.count("\n") == 1
+    assert not out.exists()
+
+
+def test_a_bad_trace_exits_2_and_names_line_and_column(tmp_path):
+    bad = tmp_path / "bad.csv"
+    bad.write_text("time_s,rpm\n0,1\n1,x\n")
+    result = run("judge", bad, "--aircraft", "a-trainer", "--json")
+    assert result.exit_code == 2
+    assert "line 3, column rpm" in result.stderr
+
+
+def test_an_unknown_aircraft_is_named_with_those_that_there_are(tmp_path):
+    result = run("judge", tmp_path / "x.csv", "--aircraft", "z-none", "--json")
+    assert result.exit_code == 2
+    assert "a-trainer" in result.stderr
+
+
+def test_list_prints_levers_and_faults():
+    result = run("bench", "--list")
+    assert "throttle" in result.output
+    assert "dead_plug_left_4" in result.output
