@@ -1,5 +1,6 @@
 """Random run-ups on the simulated engine, and how well the recognition reads them."""
 
+import copy
 from dataclasses import dataclass
 
 import numpy as np
@@ -53,29 +54,31 @@ class _Player:
         self.rows: list[np.ndarray] = []
         self.levers: list[tuple[float, float, float, str]] = []
         self.times: list[float] = []
-        self.true_rpm: list[float] = []
 
-    def wait(self, seconds: float) -> float:
-        """Run on, sampling; return the mean true RPM of the last second."""
+    def settled(self) -> float:
+        """Return the true RPM at which the engine would settle as its levers stand, from a copy that runs on."""
+        twin = copy.deepcopy(self.bench)
+        twin.advance(8.0)
+        return float(twin.true_readings()[0][0])
+
+    def wait(self, seconds: float) -> None:
+        """Run on, sampling."""
         end_s = self.now_s + seconds
-        recent = []
         while self.now_s < end_s - 1e-6:
             piece = min(0.1, end_s - self.now_s, max(self.next_s - self.now_s, 0.02))
             self.bench.advance(piece)
             self.now_s += piece
-            if self.now_s > end_s - 0.5:
-                recent.append(self.bench.true_readings()[0][0])
             if self.now_s >= self.next_s - 1e-6:
                 self.rows.append(self.sensors.read(1 / self.rate_hz)[0])
                 lever = self.bench.levers[0]
                 self.levers.append((lever["throttle"], lever["mixture"], lever["carb_heat"], self.bench.mag_position()))
                 self.times.append(self.next_s)
                 self.next_s += 1 / self.rate_hz
-        return float(np.mean(recent)) if recent else float("nan")
 
     def play(self, levers: bool) -> RunUp:
         rng, checks = self.rng, []
-        base = self.wait(rng.uniform(6, 14))
+        self.wait(rng.uniform(6, 14))
+        base = self.settled()
         order = (
             list(rng.permutation(["L", "R"])) + ["heat"]
             if rng.random() < 0.7
@@ -85,10 +88,12 @@ class _Player:
             base = self.disturb(base)
             start_s = self.now_s
             self.away(side, True)
-            away = self.wait(rng.uniform(3, 12))
+            self.wait(rng.uniform(3, 12))
+            away = self.settled()
             checks.append(TrueCheck(side, base - away, start_s, self.now_s))
             self.away(side, False)
-            base = self.wait(rng.uniform(3, 12))
+            self.wait(rng.uniform(3, 12))
+            base = self.settled()
         self.wait(8.0)
         return RunUp(self.trace(levers), tuple(checks))
 
@@ -99,11 +104,12 @@ class _Player:
             self.away(side, True)
             self.wait(self.rng.uniform(0.4, 1.0))
             self.away(side, False)
-            base = self.wait(self.rng.uniform(3, 6))
+            self.wait(self.rng.uniform(3, 6))
         if self.rng.random() < 0.3:
             self.throttle += self.rng.uniform(-0.012, 0.012)
             self.bench.set_lever("throttle", self.throttle, ramp_s=0.5)
-            base = self.wait(self.rng.uniform(4, 8))
+            self.wait(self.rng.uniform(4, 8))
+            base = self.settled()
         return base
 
     def away(self, side: str, out: bool) -> None:

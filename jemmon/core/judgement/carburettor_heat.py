@@ -4,7 +4,7 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..trace import Trace
-from ..trace.dips import Span, fit_dip
+from ..trace.dips import DipFit, Span, fit_dip
 from .finding import INCOMPLETE, LOOK, STOP, Finding, Reasons
 
 _RECOVERY_WHILE_HOT_RPM = 18.0
@@ -22,17 +22,25 @@ def measure_heat(trace: Trace, span: Span, before_s: float, after_s: float) -> t
         fit = fit_dip(trace.time_s, rpm, span, before_s - 1.3, after_s, double_lag=True)
     if fit is None:
         return None
+    base = _shared_base(fit)
     t = trace.time_s
     hot = (t >= t[span.first] + 2.0) & (t <= t[span.last]) & np.isfinite(rpm)
     if hot.sum() < 4 or t[span.last] - t[span.first] < 5.0:
-        return fit.base_rpm, fit.drop_rpm, fit.restored_rpm, False
+        return base, fit.drop_rpm + base - fit.base_rpm, fit.restored_rpm, False
     width = max(2, round(2.0 * trace.rate_hz))
     level = np.convolve(rpm[hot], np.ones(width) / width, mode="valid") if hot.sum() >= width else rpm[hot]
     low = int(np.argmin(level))
     recovered = float(level[low:].max() - level[low]) if len(level) > 2 else 0.0
     is_ice = recovered > _RECOVERY_WHILE_HOT_RPM and level[-1] > level[low] + 0.7 * recovered
-    drop = fit.base_rpm - float(level[low]) if is_ice else fit.drop_rpm
-    return fit.base_rpm, drop, fit.restored_rpm, is_ice
+    if is_ice:
+        return fit.base_rpm, fit.base_rpm - float(level[low]), fit.restored_rpm, True
+    return base, fit.drop_rpm + base - fit.base_rpm, fit.restored_rpm, False
+
+
+def _shared_base(fit: DipFit) -> float:
+    """Return the level when cold: of before and after together where they agree within their noise."""
+    apart = abs(fit.restored_rpm - fit.base_rpm)
+    return (fit.base_rpm + fit.restored_rpm) / 2 if apart < 2.5 * fit.sigma_rpm else fit.base_rpm
 
 
 def judge_heat(

@@ -10,8 +10,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-_LAGS_S = (0.3, 0.4, 0.5, 0.65, 0.85)
-_USUAL_LAG_S, _LAG_SPREAD = 0.5, 0.3  # spread of its logarithm
+# lags to try [s], the usual one, and the spread of its logarithm: a propeller on its own, and hot air coming through
+_LAGS_S, _USUAL_LAG_S = (0.2, 0.27, 0.36, 0.5, 0.7, 1.0), 0.3
+_HOT_AIR_LAGS_S, _USUAL_HOT_AIR_LAG_S = (0.35, 0.45, 0.55, 0.68, 0.85), 0.55
+_LAG_SPREAD = 0.3
 _LOWEST_RPM, _HIGHEST_RPM = 1000.0, 2900.0
 _LONGEST_DIP_S = 60.0
 _WINDOW_S = 8.0
@@ -146,8 +148,9 @@ def fit_dip(
     noise = rpm_noise(rpm)
     has_return = bool((t > t1 + 0.5 * step_s).sum() >= 2)
     best = (np.inf, np.zeros(3), t0, t1)
-    for lag in _LAGS_S:
-        unusual = (noise * np.log(lag / _USUAL_LAG_S) / _LAG_SPREAD) ** 2
+    lags, usual = (_HOT_AIR_LAGS_S, _USUAL_HOT_AIR_LAG_S) if double_lag else (_LAGS_S, _USUAL_LAG_S)
+    for lag in lags:
+        unusual = (noise * np.log(lag / usual) / _LAG_SPREAD) ** 2
         early = 1.0 + 2.0 * lag if double_lag else 0.5 * lag
         for start in np.linspace(t0 - 1.1 * step_s - early, t0, 9):
             for end in np.linspace(t1 - early, t1 + step_s, 9) if has_return else (np.inf,):
