@@ -41,9 +41,10 @@ def measure_sides(trace: Trace, spans: Sequence[tuple[Span, str]], everything: S
     fits: list[tuple[Span, str, DipFit]] = []
     for span, name in spans:
         before_s, after_s = own_time(trace.time_s, span, everything)
-        fit = fit_dip(trace.time_s, rpm, span, before_s, after_s)
+        early_s = 0.0 if name else None
+        fit = fit_dip(trace.time_s, rpm, span, before_s, after_s, early_s=early_s)
         if fit is None:
-            fit = fit_dip(trace.time_s, rpm, span, before_s - 1.3, after_s)
+            fit = fit_dip(trace.time_s, rpm, span, before_s - 1.3, after_s, early_s=early_s)
         if fit is not None:
             fits.append((span, name, fit))
     levels = [(fit.base_rpm, fit.sigma_rpm) for _, _, fit in fits]

@@ -13,7 +13,7 @@ import numpy as np
 # lags to try [s], the usual one, and the spread of its logarithm: a propeller on its own, and hot air coming through
 _LAGS_S, _USUAL_LAG_S = (0.2, 0.27, 0.36, 0.5, 0.7, 1.0), 0.3
 _HOT_AIR_LAGS_S, _USUAL_HOT_AIR_LAG_S = (0.35, 0.45, 0.55, 0.68, 0.85), 0.55
-_LAG_SPREAD = 0.3
+_LAG_SPREAD = 0.25
 _LOWEST_RPM, _HIGHEST_RPM = 1000.0, 2900.0
 _LONGEST_DIP_S = 60.0
 _WINDOW_S = 8.0
@@ -131,11 +131,13 @@ def fit_dip(
     before_s: float = -np.inf,
     after_s: float = np.inf,
     double_lag: bool = False,
+    early_s: float | None = None,
 ) -> DipFit | None:
     """Return the dip that fits best by least squares, or None where there is nothing on either side.
 
     Rows outside (`before_s`, `after_s`) are not used: they belong to other checks. `double_lag`: the cause itself comes
-    with a lag (hot air), so that the fall starts gently.
+    with a lag (hot air), so that the fall starts gently. `early_s`: how long before the span the cause may have begun,
+    where a switch or lever tells; else the needle is seen late by its lag.
     """
     step_s = float(np.median(np.diff(time_s)))
     t0, t1 = time_s[span.first], time_s[span.last]
@@ -151,7 +153,7 @@ def fit_dip(
     lags, usual = (_HOT_AIR_LAGS_S, _USUAL_HOT_AIR_LAG_S) if double_lag else (_LAGS_S, _USUAL_LAG_S)
     for lag in lags:
         unusual = (noise * np.log(lag / usual) / _LAG_SPREAD) ** 2
-        early = 1.0 + 2.0 * lag if double_lag else 0.5 * lag
+        early = early_s if early_s is not None else 1.0 + 2.0 * lag if double_lag else 0.5 * lag
         for start in np.linspace(t0 - 1.1 * step_s - early, t0, 9):
             for end in np.linspace(t1 - early, t1 + step_s, 9) if has_return else (np.inf,):
                 cost, levels = _solve(t, y, start, end, lag, double_lag)
