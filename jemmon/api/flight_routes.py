@@ -11,6 +11,8 @@ from werkzeug.exceptions import Conflict, NotFound
 from ..core.aircraft import Profile
 from ..core.flight import Event, fold, latest_findings, open_items, sentence
 from ..core.judgement import judge
+from ..core.judgement.finding import gravest
+from ..core.judgement.trend import drop_sentence
 from ..core.trace import Trace, read_trace_csv, write_trace_csv
 from ..store import flights, samples
 from ..store.flights import Flight
@@ -74,15 +76,13 @@ def list_flights():
         for flight in flights.all_flights(db):
             profile = flights.profile_by_hash(db, flight.profile_hash)
             rows.append(_flight_line(flight, profile, flights.events_of(db, flight.id)))
-    return {"flights": rows, "sentence": _trend_sentence(rows)}
+    return {"flights": rows, "sentence": drop_sentence([(r["registration"], r["drop_left_rpm"]) for r in rows])}
 
 
 def _flight_line(flight: Flight, profile: Profile, events: Any) -> dict[str, Any]:
     state = fold(profile, events)
-    worst = [f["verdict"] for f in latest_findings(state)]
     mags = state.latest_finding("mag_check")
     measured = mags["measured"] if mags else {}
-    order = ("stop", "look", "incomplete", "unknown", "within")
     return {
         "id": flight.id,
         "registration": flight.registration,
@@ -92,21 +92,10 @@ def _flight_line(flight: Flight, profile: Profile, events: Any) -> dict[str, Any
         "started_utc": flight.started_utc,
         "ended": state.ended or flight.source == "file",
         "findings": len(state.findings),
-        "verdict": next((v for v in order if v in worst), None),
+        "verdict": gravest([f["verdict"] for f in latest_findings(state)]),
         "drop_left_rpm": measured.get("drop_left_rpm"),
         "drop_right_rpm": measured.get("drop_right_rpm"),
     }
-
-
-def _trend_sentence(rows: list[dict[str, Any]]) -> str:
-    """One sentence over the list: how the left drop has moved over the flights that have one."""
-    drops = [(row["registration"], row["drop_left_rpm"]) for row in rows if row["drop_left_rpm"] is not None]
-    same = [drop for registration, drop in drops if registration == drops[0][0]][:5] if drops else []
-    if len(same) < 2:
-        return "No two flights with a magneto check yet."
-    change = same[0] - same[-1]
-    way = "up" if change >= 0 else "down"
-    return f"{drops[0][0]}: left drop {same[0]:.0f} RPM, {way} {abs(change):.0f} in {len(same)} flights."
 
 
 @bp.get("/flights/<flight_id>")

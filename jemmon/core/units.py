@@ -73,7 +73,7 @@ TO_CORE: dict[str, dict[str, Linear]] = {
 
 @dataclass(frozen=True, slots=True)
 class Display:
-    """How a core unit is shown: `shown = core * scale + shift`, with so many decimals. `step` is true for differences."""
+    """How a core unit is shown: `shown = core * scale + shift`, with so many decimals."""
 
     label: str
     scale: float

@@ -5,6 +5,7 @@ import pytest
 
 from jemmon.core.bench import BenchScript, run_script
 from jemmon.core.judgement import judge
+from jemmon.core.judgement.trend import drop_sentence
 from jemmon.core.trace import Trace
 from tests.corpora.leanings import score_leanings
 from tests.corpora.run_ups import score_run_ups
@@ -143,3 +144,19 @@ def test_a_seed_gives_the_same_engine_alone_and_in_a_batch(profile):
             last = sensors.read(0.25)
         shown.append(last)
     assert np.array_equal(shown[0][0], shown[1][3])
+
+
+@pytest.mark.parametrize(
+    ("drops", "words"),
+    [
+        (
+            [("ZZ-A", 96.0), ("ZZ-B", 50.0), ("ZZ-A", None), ("ZZ-A", 74.0)],
+            "ZZ-A: left drop 96 RPM, up 22 in 2 flights.",
+        ),
+        ([("ZZ-A", 60.0), ("ZZ-A", 70.0)], "down 10"),
+        ([("ZZ-A", 60.0)], "No two flights"),
+        ([], "No two flights"),
+    ],
+)
+def test_the_sentence_over_flights_takes_one_aircraft_and_known_drops(drops, words):
+    assert words in drop_sentence(drops)

@@ -26,8 +26,6 @@ FAULTS: dict[str, str] = {
     "low_idle_stop": "The idle stop lets the throttle close a tenth further.",
 }
 _BY_CYLINDER = ("dead_plug_left", "dead_plug_right")
-_ONCE = ("carburettor_ice", "weak_battery")
-_ICE_PER_SIZE = 1.0
 
 
 def fault_names(cylinders: int) -> list[str]:
@@ -47,7 +45,7 @@ def set_fault(faults: np.ndarray, state: np.ndarray, name: str, size: float, cyl
     if not 0 <= size <= 1:
         raise ScriptError(f"The size of fault {name!r} is {size:g}; it must be within 0 to 1.")
     if name == "carburettor_ice":
-        state["ice"] = size * _ICE_PER_SIZE
+        state["ice"] = size
     elif name == "weak_battery":
         state["charge_ah"] *= 1 - size
     elif name in (FAULT_SIZES.names or ()):

@@ -1,6 +1,6 @@
 """A script drives the bench without a screen; docs/formats.md describes it. The result is a trace as columns."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -75,7 +75,6 @@ class BenchRun:
     shown: dict[str, np.ndarray]
     true: dict[str, np.ndarray]
     levers: dict[str, np.ndarray]
-    marks: Sequence[str] = ()
 
 
 class _Player:

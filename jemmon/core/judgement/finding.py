@@ -1,12 +1,19 @@
 """A finding: what was measured, its limit, a word, why, and what to do. docs/formats.md fixes the names."""
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
 WITHIN, LOOK, STOP, INCOMPLETE, UNKNOWN = "within", "look", "stop", "incomplete", "unknown"
 _RANK = {WITHIN: 0, UNKNOWN: 1, INCOMPLETE: 2, LOOK: 3, STOP: 4}
+
+
+def gravest(verdicts: Iterable[str]) -> str | None:
+    """Return the verdict that counts most, or None of none."""
+    return max(verdicts, key=lambda verdict: _RANK[verdict], default=None)
+
+
 MECHANIC = "Within limits is no permission to fly: the flight manual and you decide."
 
 

@@ -63,6 +63,11 @@ def _judge_idle(trace: Trace, profile: Profile, rpm: np.ndarray, row: int, end: 
     if not came_back and not stopped:
         return []
     idle_rpm = float(np.median(rpm[alive])) if len(alive) >= 3 else np.nan
+    return [judge_idle(profile, float(t[row]), float(t[min(end, len(t) - 1)]), idle_rpm, stopped)]
+
+
+def judge_idle(profile: Profile, start_s: float, end_s: float, idle_rpm: float, stopped: bool) -> Finding:
+    """Return the finding of one idle check, measured or typed."""
     lowest, highest = profile.limit("idle_min_rpm"), profile.limit("idle_max_rpm")
     reasons = Reasons()
     if stopped:
@@ -74,16 +79,14 @@ def _judge_idle(trace: Trace, profile: Profile, rpm: np.ndarray, row: int, end: 
         because = f"Idle is {idle_rpm:.0f} RPM; at most {highest:.0f}."
         reasons.add(LOOK, because, "See that the throttle closes fully; a mechanic sets the stop.", "type")
     verdict, because, then, source = reasons.outcome(f"Idle {idle_rpm:.0f} RPM; it keeps running.")
-    return [
-        Finding(
-            kind="idle_check",
-            start_s=float(t[row]),
-            end_s=float(t[min(end, len(t) - 1)]),
-            verdict=verdict,
-            measured={"idle_rpm": idle_rpm},
-            limits={"idle_min_rpm": lowest, "idle_max_rpm": highest},
-            because=because,
-            next=then,
-            source=source,
-        )
-    ]
+    return Finding(
+        kind="idle_check",
+        start_s=start_s,
+        end_s=end_s,
+        verdict=verdict,
+        measured={"idle_rpm": idle_rpm},
+        limits={"idle_min_rpm": lowest, "idle_max_rpm": highest},
+        because=because,
+        next=then,
+        source=source,
+    )

@@ -85,12 +85,7 @@ def egt_changes(trace: Trace, span: Span) -> dict[int, float]:
     return changes
 
 
-def judge_magnetos(
-    profile: Profile,
-    sides: Sequence[Side],
-    rough: Mapping[str, bool] | None = None,
-    source_of_figures: str = "measured",
-) -> Finding:
+def judge_magnetos(profile: Profile, sides: Sequence[Side], rough: Mapping[str, bool] | None = None) -> Finding:
     """Return the finding of one magneto check: the last figure of each side counts, earlier ones go into `repeats`."""
     last, repeats = _last_of_each(sides)
     reasons = Reasons()

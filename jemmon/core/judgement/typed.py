@@ -7,9 +7,11 @@ from typing import Any
 from ..aircraft import Profile
 from ..errors import EventError, checked_number
 from .carburettor_heat import judge_heat
-from .finding import LOOK, STOP, Finding, Reasons
+from .finding import LOOK, Finding, Reasons
+from .idle import judge_idle
 from .magneto import Side, judge_magnetos
 
+_STOPPED_RPM = 100.0
 _ASK_BACK = "Is it {value:g}? An engine in a run-up turns 500 to 3,500 RPM; type it again."
 
 
@@ -29,7 +31,8 @@ def judge_typed(profile: Profile, body: Mapping[str, Any], at_s: float) -> Findi
         base, low, restored = (_rpm(body, name) for name in ("base_rpm", "low_rpm", "restored_rpm"))
         return judge_heat(profile, at_s, at_s, base, base - low, restored)
     if check == "idle_check":
-        return _idle(profile, _rpm(body, "idle_rpm", lowest=0), at_s)
+        idle_rpm = _rpm(body, "idle_rpm", lowest=0)
+        return judge_idle(profile, at_s, at_s, idle_rpm, stopped=idle_rpm < _STOPPED_RPM)
     if check == "lean":
         return _lean(body, at_s)
     raise EventError(f"There is no typed check {check!r}; known are mag_check, carb_heat_check, idle_check, lean.")
@@ -55,28 +58,6 @@ def _magnetos(profile: Profile, body: Mapping[str, Any], at_s: float) -> Finding
         raise EventError("A magneto check needs `left_rpm` or `right_rpm`.")
     rough = dict.fromkeys(body.get("rough", []), True)
     return judge_magnetos(profile, sides, rough)
-
-
-def _idle(profile: Profile, idle_rpm: float, at_s: float) -> Finding:
-    lowest, highest = profile.limit("idle_min_rpm"), profile.limit("idle_max_rpm")
-    reasons = Reasons()
-    if idle_rpm < 100:
-        reasons.add(STOP, "The engine stopped with the throttle closed.", "Do not fly: idle speed or mixture is wrong.")
-    elif not lowest <= idle_rpm <= highest:
-        because = f"Idle is {idle_rpm:.0f} RPM; the type's is {lowest:.0f} to {highest:.0f}."
-        reasons.add(LOOK, because, "A mechanic sets the idle stop.", "type")
-    verdict, because, then, source = reasons.outcome(f"Idle {idle_rpm:.0f} RPM; it keeps running.")
-    return Finding(
-        kind="idle_check",
-        start_s=at_s,
-        end_s=at_s,
-        verdict=verdict,
-        measured={"idle_rpm": idle_rpm},
-        limits={"idle_min_rpm": lowest, "idle_max_rpm": highest},
-        because=because,
-        next=then,
-        source=source,
-    )
 
 
 def _lean(body: Mapping[str, Any], at_s: float) -> Finding:
