@@ -8,7 +8,7 @@ from ..trace.dips import DipFit, Span, fit_dip
 from .finding import INCOMPLETE, LOOK, STOP, Finding, Reasons
 
 _RECOVERY_WHILE_HOT_RPM = 18.0
-_LEVER_TRAVEL_S = 0.3
+_LEVER_TRAVEL_S = 0.1
 
 
 def measure_heat(trace: Trace, span: Span, before_s: float, after_s: float) -> tuple[float, float, float, bool] | None:

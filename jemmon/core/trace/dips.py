@@ -11,9 +11,11 @@ from dataclasses import dataclass
 import numpy as np
 
 # lags to try [s], the usual one, and the spread of its logarithm: a propeller on its own, and hot air coming through
-_LAGS_S, _USUAL_LAG_S = (0.2, 0.27, 0.36, 0.5, 0.7, 1.0), 0.3
-_HOT_AIR_LAGS_S, _USUAL_HOT_AIR_LAG_S = (0.35, 0.45, 0.55, 0.68, 0.85), 0.55
-_LAG_SPREAD = 0.25
+_LAGS_S, _USUAL_LAG_S = (0.18, 0.22, 0.27, 0.34, 0.45, 0.6), 0.27
+_HOT_AIR_LAGS_S, _USUAL_HOT_AIR_LAG_S = (0.35, 0.42, 0.5, 0.6, 0.75), 0.5
+_LAG_SPREAD = 0.2
+# what a return is tied to the fall by [RPM], how far off it may be when it is not, and the size of a usual drop
+_TIED_RPM, _FREE_RPM, _LIKELY_DROP_RPM = 2.0, 60.0, 120.0
 _LOWEST_RPM, _HIGHEST_RPM = 1000.0, 2900.0
 _LONGEST_DIP_S = 60.0
 _WINDOW_S = 8.0
@@ -114,14 +116,26 @@ def _match(
             continue
         if after > base + max(60.0, -0.6 * fall):
             return None
-        deep = float(np.median(rpm[down + 1 : up])) if up > down + 1 else float(rpm[down])
-        middle = (base + min(deep, base + fall / 2)) / 2
-        rows = np.arange(max(down - w, 0), min(up + w, len(rpm)))
-        low = rows[rpm[rows] < middle]
-        if low.size == 0:
-            return None
-        return Span(int(low[0]), int(low[-1]))
+        return _below_middle(rpm, base, max(down - w, 0), min(up + w, len(rpm)))
     return None
+
+
+def _below_middle(rpm: np.ndarray, base: float, first: int, end: int) -> Span | None:
+    """Return the longest unbroken run of rows nearer to the bottom than to the base; one stray row does not break it.
+
+    Unbroken, so that a slip of the switch is not stretched to a check by a noisy row after it.
+    """
+    rows = rpm[first:end]
+    lowest = np.sort(rows)[: max(2, len(rows) // 4)]
+    is_low = rows < (base + float(np.median(lowest))) / 2
+    filled = is_low.copy()
+    filled[1:-1] |= is_low[:-2] & is_low[2:]
+    bounds = np.flatnonzero(np.diff(np.concatenate([[0], filled.astype(int), [0]])))
+    if bounds.size == 0:
+        return None
+    starts, ends = bounds[::2], bounds[1::2]
+    longest = int(np.argmax(ends - starts))
+    return Span(first + int(starts[longest]), first + int(ends[longest]) - 1)
 
 
 def fit_dip(
@@ -133,11 +147,12 @@ def fit_dip(
     double_lag: bool = False,
     early_s: float | None = None,
 ) -> DipFit | None:
-    """Return the dip that fits best by least squares, or None where there is nothing on either side.
+    """Return the dip as the mean over all the edges and lags that it may have had, or None where a side has no rows.
 
-    Rows outside (`before_s`, `after_s`) are not used: they belong to other checks. `double_lag`: the cause itself comes
-    with a lag (hot air), so that the fall starts gently. `early_s`: how long before the span the cause may have begun,
-    where a switch or lever tells; else the needle is seen late by its lag.
+    A dwell of three samples does not tell when the dip began; weighing every possibility by how well it fits errs less
+    than the single best one. Rows outside (`before_s`, `after_s`) are not used: they belong to other checks.
+    `double_lag`: the cause itself comes with a lag (hot air), so that the fall starts gently. `early_s`: how long before
+    the span the cause may have begun, where a switch or lever tells; else the needle is seen late by its lag.
     """
     step_s = float(np.median(np.diff(time_s)))
     t0, t1 = time_s[span.first], time_s[span.last]
@@ -147,23 +162,21 @@ def fit_dip(
     if inside.sum() < 2 or (use & (time_s < t0)).sum() < 2:
         return None
     t, y = time_s[use], rpm[use]
-    noise = rpm_noise(rpm)
+    noise = max(rpm_noise(rpm[(time_s > t0 - 60) & (time_s < t1 + 60)]), 1.0)
     has_return = bool((t > t1 + 0.5 * step_s).sum() >= 2)
-    best = (np.inf, np.zeros(3), t0, t1)
     lags, usual = (_HOT_AIR_LAGS_S, _USUAL_HOT_AIR_LAG_S) if double_lag else (_LAGS_S, _USUAL_LAG_S)
-    for lag in lags:
-        unusual = (noise * np.log(lag / usual) / _LAG_SPREAD) ** 2
-        early = early_s if early_s is not None else 1.0 + 2.0 * lag if double_lag else 0.5 * lag
-        for start in np.linspace(t0 - 1.1 * step_s - early, t0, 9):
-            for end in np.linspace(t1 - early, t1 + step_s, 9) if has_return else (np.inf,):
-                cost, levels = _solve(t, y, start, end, lag, double_lag)
-                if cost + unusual < best[0]:
-                    best = (cost + unusual, levels, start, end)
-    cost, (base, drop, rise), start, end = best
-    sigma = np.sqrt(cost / max(len(t) - 4, 1))
-    error = sigma * np.sqrt(1 / inside.sum() + 1 / max((t < t0).sum(), 1))
+    late = (1.0 + 2.0 * usual if double_lag else 0.5 * usual) if early_s is None else early_s
+    starts = np.linspace(t0 - step_s - late, t0, 12)
+    ends = np.linspace(t1 - late, t1 + step_s, 12) if has_return else np.array([np.inf])
+    lag, start, end = (grid.ravel() for grid in np.meshgrid(lags, starts, ends, indexing="ij"))
+    weights, levels, spreads = _weigh(t, y, noise, start, end, lag, double_lag)
+    weights *= np.exp(-0.5 * (np.log(lag / usual) / _LAG_SPREAD) ** 2)
+    weights /= weights.sum()
+    base, drop, rise = weights @ levels
+    error = np.sqrt(weights @ (spreads**2 + (levels[:, 1] - drop) ** 2))
     restored = base - drop + rise if has_return else np.nan
-    return DipFit(float(base), float(drop), float(restored), float(start), float(min(end, t1 + step_s)), float(error))
+    ended = float(weights @ end) if has_return else float(t1 + step_s)
+    return DipFit(float(base), float(drop), float(restored), float(weights @ start), ended, float(error))
 
 
 def _undisturbed(time_s: np.ndarray, rpm: np.ndarray, t0: float, t1: float) -> np.ndarray:
@@ -191,25 +204,47 @@ def _undisturbed(time_s: np.ndarray, rpm: np.ndarray, t0: float, t1: float) -> n
     return keep
 
 
-def _response(x: np.ndarray, lag: float, double_lag: bool) -> np.ndarray:
+def _response(x: np.ndarray, lag: np.ndarray, double_lag: bool) -> np.ndarray:
     x = np.maximum(x, 0.0) / lag
     return 1 - (1 + x) * np.exp(-x) if double_lag else 1 - np.exp(-x)
 
 
-def _solve(
-    t: np.ndarray, y: np.ndarray, start: float, end: float, lag: float, double_lag: bool
-) -> tuple[float, np.ndarray]:
-    """Fit base, drop and rise for given edges; return (sum of squares, the three)."""
-    columns = [np.ones_like(t), -_response(t - start, lag, double_lag)]
-    if np.isfinite(end):
-        columns.append(_response(t - end, lag, double_lag))
-    a = np.stack(columns, axis=1)
-    normal = a.T @ a + 1e-9 * np.eye(a.shape[1])
-    solution = np.linalg.solve(normal, a.T @ y)
-    residual = y - a @ solution
-    levels = np.zeros(3)
-    levels[: len(solution)] = solution
-    return float(residual @ residual), levels
+def _weigh(
+    t: np.ndarray, y: np.ndarray, noise: float, start: np.ndarray, end: np.ndarray, lag: np.ndarray, double_lag: bool
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Fit base, drop and rise for each hypothesis (start, end, lag); return (weights, levels, spread of the drop).
+
+    What comes back is expected to come back to about the same figure, and to say so strongly only where it does:
+    each hypothesis is tried with a return that is tied to the drop and with a free one.
+    """
+    when, lag = t[None, :], lag[:, None]
+    columns = np.zeros((len(start), len(t), 3))
+    columns[:, :, 0] = 1.0
+    columns[:, :, 1] = -_response(when - start[:, None], lag, double_lag)
+    has_return = bool(np.isfinite(end).all())
+    if has_return:
+        columns[:, :, 2] = _response(when - end[:, None], lag, double_lag)
+    centre = float(np.median(y))
+    gram = np.einsum("gni,gnj->gij", columns, columns) / noise**2
+    moment = np.einsum("gni,n->gi", columns, y - centre) / noise**2
+    total = float(((y - centre) ** 2).sum()) / noise**2
+    logs, levels, spreads = [], [], []
+    for tied_rpm in (_TIED_RPM, _FREE_RPM) if has_return else (_FREE_RPM,):
+        tie = 1 / tied_rpm**2
+        prior = np.diag([1 / 500.0**2, 1 / _LIKELY_DROP_RPM**2, 1e-6])
+        prior[1:, 1:] += tie * np.array([[1, -1], [-1, 1]])
+        matrix = gram + prior
+        solution = np.linalg.solve(matrix, moment[:, :, None])[:, :, 0]
+        left = total - np.einsum("gi,gi->g", moment, solution)
+        logs.append(-0.5 * left - 0.5 * np.log(np.linalg.det(matrix)) + 0.5 * np.log(np.linalg.det(prior)))
+        levels.append(solution + np.array([centre, 0.0, 0.0]))
+        spreads.append(np.sqrt(np.linalg.inv(matrix)[:, 1, 1]))
+    log = np.array(logs)
+    weights = np.exp(log - log.max())
+    each = weights.sum(axis=0)
+    level = np.einsum("kg,kgi->gi", weights, np.array(levels)) / np.maximum(each, 1e-300)[:, None]
+    spread = np.sqrt(np.einsum("kg,kg->g", weights, np.array(spreads) ** 2) / np.maximum(each, 1e-300))
+    return each, level, spread
 
 
 def own_time(time_s: np.ndarray, span: Span, others: Sequence[Span]) -> tuple[float, float]:
