@@ -9,6 +9,7 @@ from .finding import INCOMPLETE, LOOK, STOP, Finding, Reasons
 
 _RECOVERY_WHILE_HOT_RPM = 18.0
 _LEVER_TRAVEL_S = 0.1
+_COLD_COMES_S = 0.3
 
 
 def measure_heat(trace: Trace, span: Span, before_s: float, after_s: float) -> tuple[float, float, float, bool] | None:
@@ -26,7 +27,7 @@ def measure_heat(trace: Trace, span: Span, before_s: float, after_s: float) -> t
         return None
     base = _shared_base(fit)
     t = trace.time_s
-    hot = (t >= t[span.first] + 2.0) & (t <= t[span.last]) & np.isfinite(rpm)
+    hot = (t >= t[span.first] + 2.0) & (t <= min(fit.end_s - _COLD_COMES_S, t[span.last])) & np.isfinite(rpm)
     if hot.sum() < 4 or t[span.last] - t[span.first] < 5.0:
         return base, fit.drop_rpm + base - fit.base_rpm, fit.restored_rpm, False
     width = max(2, round(2.0 * trace.rate_hz))

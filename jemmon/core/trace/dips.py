@@ -91,7 +91,8 @@ def find_dips(time_s: np.ndarray, rpm: np.ndarray) -> list[Span]:
     for k, (down, fall) in enumerate(steps):
         if fall >= 0 or down <= used_until:
             continue
-        span = _match(time_s, rpm, steps[k + 1 :], down, fall)
+        settled = steps[k - 1][0] + 1 if k else 0
+        span = _match(time_s, rpm, steps[k + 1 :], down, fall, settled)
         if span is not None:
             spans.append(span)
             used_until = span.last
@@ -99,11 +100,13 @@ def find_dips(time_s: np.ndarray, rpm: np.ndarray) -> list[Span]:
 
 
 def _match(
-    time_s: np.ndarray, rpm: np.ndarray, later: Sequence[tuple[int, float]], down: int, fall: float
+    time_s: np.ndarray, rpm: np.ndarray, later: Sequence[tuple[int, float]], down: int, fall: float, settled: int
 ) -> Span | None:
+    """Return the dip that begins with a step down, or None. Rows before `settled` belong to the step before it."""
     step_s = float(np.median(np.diff(time_s)))
     w = max(2, round(1.25 / step_s))
-    base = float(np.mean(rpm[max(down - 2 * w, 0) : max(down - 1, 1)]))
+    end = max(down - 1, 1)
+    base = float(np.mean(rpm[min(max(down - 2 * w, settled, 0), end - 1) : end]))
     for up, rise in later:
         if time_s[up] - time_s[down] > _LONGEST_DIP_S:
             return None
