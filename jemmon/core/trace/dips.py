@@ -161,12 +161,12 @@ def fit_dip(
     t0, t1 = time_s[span.first], time_s[span.last]
     use = (time_s > max(t0 - _WINDOW_S, before_s)) & (time_s < min(t1 + _WINDOW_S, after_s)) & np.isfinite(rpm)
     use &= _undisturbed(time_s, rpm, t0, t1)
-    inside = (time_s >= t0) & (time_s <= t1) & use
-    if inside.sum() < 2 or (use & (time_s < t0)).sum() < 2:
+    has_return = bool((use & (time_s > t1 + 0.5 * step_s)).sum() >= 2)
+    inside, before = use & (time_s >= t0) & (time_s <= t1), use & (time_s < t0)
+    if inside.sum() < 2 or before.sum() < (1 if has_return else 2):
         return None
     t, y = time_s[use], rpm[use]
     noise = max(rpm_noise(rpm[(time_s > t0 - 60) & (time_s < t1 + 60)]), 1.0)
-    has_return = bool((t > t1 + 0.5 * step_s).sum() >= 2)
     lags, usual = (_HOT_AIR_LAGS_S, _USUAL_HOT_AIR_LAG_S) if double_lag else (_LAGS_S, _USUAL_LAG_S)
     late = (1.0 + 2.0 * usual if double_lag else 0.5 * usual) if early_s is None else early_s
     starts = np.linspace(t0 - step_s - late, t0, 12)
