@@ -6,7 +6,7 @@ PORT ?= 8400
 SEED ?= 1
 BENCH_SOURCES := $(wildcard jemmon/core/bench/*.py)
 
-.PHONY: setup demo demo-fresh test bench lint types clean chromium
+.PHONY: setup demo demo-fresh test bench lint clean chromium
 
 setup: .stamps/python .stamps/bench .stamps/web
 
@@ -45,10 +45,6 @@ demo: setup
 demo-fresh: setup
 	$(PY) -m jemmon.cli demo --port $(PORT) --fresh
 
-types: .stamps/npm
-	$(PY) -m jemmon.cli openapi > frontend/openapi.json
-	cd frontend && $(NPM) run --silent types
-
 lint: setup
 	.venv/bin/ruff check jemmon tests
 	.venv/bin/ruff format --check jemmon tests
@@ -58,7 +54,7 @@ lint: setup
 test: lint chromium
 	$(PY) -m pytest
 
-bench: setup
+bench: setup chromium
 	$(PY) -m tests.corpora.bench --seed $(SEED)
 
 clean:

@@ -19,6 +19,14 @@ from jemmon.core.aircraft import Profile
 from jemmon.demo.profiles import shipped_profiles
 from jemmon.store.database import Database
 
+CHROMIUM_FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+]
 expect.set_options(timeout=15_000)  # a busy machine is slow, not wrong
 
 
@@ -55,12 +63,13 @@ def free_port() -> int:
 class Server:
     """A real server in a process of its own; `kill` is SIGKILL."""
 
-    def __init__(self, database: Path, port: int):
+    def __init__(self, database: Path, port: int, module: str = "jemmon.cli"):
         self.database, self.port, self.base_url = database, port, f"http://127.0.0.1:{port}"
+        self.module = module
         self.process: subprocess.Popen | None = None
 
     def start(self) -> None:
-        command = [sys.executable, "-m", "jemmon.cli", "serve", "--fast", "--port", str(self.port)]
+        command = [sys.executable, "-m", self.module, "serve", "--fast", "--port", str(self.port)]
         self.process = subprocess.Popen([*command, "--database", str(self.database)], stdout=subprocess.DEVNULL)
         end = time.monotonic() + 60
         while time.monotonic() < end:
@@ -103,8 +112,7 @@ def server(shared_server):
 def browser_type_launch_args():
     chromium = shutil.which("chromium")
     assert chromium, "Chromium is missing; type: sudo apt-get install chromium"
-    flags = "--no-sandbox --disable-gpu --disable-background-networking --disable-component-update --disable-sync --no-first-run"
-    return {"executable_path": chromium, "args": flags.split()}
+    return {"executable_path": chromium, "args": CHROMIUM_FLAGS}
 
 
 @pytest.fixture(scope="session")

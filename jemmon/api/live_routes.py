@@ -59,8 +59,7 @@ def stream():
                 time.sleep(_QUIET_S)
                 yield ": no flight\n\n"
                 continue
-            with flight.news:
-                flight.news.wait(_QUIET_S)
+            flight.wait_for_news(last, _QUIET_S)
             frame = flight.frame()
             if frame["number"] == last and flight.feed is not None:
                 yield ": quiet\n\n"

@@ -44,7 +44,7 @@ class LiveFlight:
             trace_rows = _kept_rows(db, flight.id)
         self._state = fold(profile, self._events)
         self._now: Now | None = None
-        self._sample_wall = time.monotonic()
+        self._sample_wall, self._handed_over_ms = time.monotonic(), 0
         self._recent: deque[np.ndarray] = deque(maxlen=int(_RECENT_S / SAMPLE_S))
         self._judged_at = 0.0
         self._working: dict[str, Any] = {}
@@ -132,9 +132,14 @@ class LiveFlight:
             self._frame_number += 1
             self.news.notify_all()
 
+    def wait_for_news(self, known_number: int, seconds: float) -> None:
+        """Return when there is a frame newer than the one known, or after some seconds."""
+        with self.news:
+            self.news.wait_for(lambda: self._frame_number != known_number, seconds)
+
     def _on_sample(self, sample: Sample) -> None:
         with self._lock:
-            self._now, self._sample_wall = sample.now, time.monotonic()
+            self._now, self._sample_wall, self._handed_over_ms = sample.now, time.monotonic(), round(time.time() * 1000)
             for event in follow_needles(self.flight.id, self.profile, self._state, sample.now):
                 self._keep(event)
             if self._recorder.take(sample):
@@ -175,6 +180,7 @@ class LiveFlight:
                 "flight": self.flight.id,
                 "number": self._frame_number,
                 "source": self.flight.source,
+                "handed_over_ms": self._handed_over_ms,
                 "stale": bool(self.feed and stale_s > _STALE_AFTER_S),
                 "levers": dict(now.levers) if now else {},
                 "rpm": now.readings.get("rpm") if now else None,

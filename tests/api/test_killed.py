@@ -7,6 +7,9 @@ import threading
 import time
 import uuid
 
+import pytest
+
+from tests.api.dies_after_commit import DEADLY
 from tests.conftest import Server, free_port
 
 KILLS = 4
@@ -63,3 +66,21 @@ def post_until_killed(port: int, confirmed: dict[str, int]) -> None:
             return
         assert status == 201
         confirmed[event_id] = answer["seq"]
+
+
+def test_an_event_whose_answer_was_lost_is_kept_once(tmp_path):
+    server = Server(tmp_path / "x.db", free_port(), module="tests.api.dies_after_commit")
+    server.start()
+    begin = {"id": "f1", "aircraft": "a-trainer", "registration": "ZZ-WRN", "pilot": "Ana", "source": "manual"}
+    assert ask(server.port, "POST", "/api/flights", begin)[0] == 201
+    last = {"id": "e1", "kind": "remark", "body": {"text": DEADLY}}
+    with pytest.raises((OSError, http.client.HTTPException)):
+        ask(server.port, "POST", "/api/flights/f1/events", last)
+    server.kill()
+    healthy = Server(tmp_path / "x.db", free_port())
+    healthy.start()
+    status, answer = ask(healthy.port, "POST", "/api/flights/f1/events", last)
+    _, record = ask(healthy.port, "GET", "/api/flights/f1")
+    healthy.kill()
+    assert status == 200, "the event was committed before the kill, so it is known"
+    assert [row["seq"] for row in record["timeline"] if row["id"] == "e1"] == [answer["seq"]]

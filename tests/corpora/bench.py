@@ -23,6 +23,7 @@ from jemmon.demo.profiles import shipped_profiles
 
 from .leanings import score_leanings
 from .run_ups import score_run_ups
+from .screen_time import sample_to_screen_ms
 
 PROFILE = shipped_profiles()["a-trainer"]
 RUN_UPS, LEANINGS = 200, 100
@@ -112,6 +113,13 @@ def leaning_rows(seed: int) -> list[Row]:
     ]
 
 
+def screen_row() -> Row:
+    """Measure the way of a sample to the screen."""
+    delays = sample_to_screen_ms()
+    late = float(np.quantile(delays, 0.95))
+    return (f"sample to screen, ms at 95 % ({len(delays)} samples)", late, "< 150", late < 150 and len(delays) > 50)
+
+
 def main() -> int:
     """Measure, print, write docs/benchmarks.md; return 1 if a bar was missed."""
     parser = argparse.ArgumentParser()
@@ -123,6 +131,7 @@ def main() -> int:
         ("batch of 256, engine-seconds a second", batch, ">= 3000", batch >= 3000),
         ("judging two hours against pandas reading them", judging, "<= 3", judging <= 3),
         *script_sizes(),
+        screen_row(),
         *run_up_rows(seed),
         *leaning_rows(seed),
     ]

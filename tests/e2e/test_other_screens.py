@@ -71,3 +71,15 @@ def test_units_and_night_look_are_switched_in_one_place(page: Page, server):
     expect(page.get_by_label("Instruments")).to_contain_text("hPa")
     page.get_by_role("button", name="Day").click()
     assert page.evaluate("() => document.documentElement.dataset.look") == "night"
+
+
+def test_eight_tabs_share_one_stream_and_all_follow(page: Page, server):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin()
+    tabs = [page, *(page.context.new_page() for _ in range(7))]
+    for tab in tabs[1:]:
+        tab.goto(f"{server.base_url}/flight")
+    pilot.done("brakes")
+    for tab in tabs:
+        tab.bring_to_front()
+        expect(tab.get_by_role("heading", level=1)).to_have_text("Throttle")

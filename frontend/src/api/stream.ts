@@ -2,7 +2,7 @@ import type { Frame } from './types'
 
 /** Listen to frames through the shared worker, or by this page's own stream where there is none. Returns a stop. */
 export function listenToFrames(onFrame: (frame: Frame) => void, onAway: () => void): () => void {
-  const take = (text: string) => onFrame(JSON.parse(text) as Frame)
+  const take = newestOnly((text) => onFrame(JSON.parse(text) as Frame))
   if (typeof SharedWorker === 'undefined') {
     const source = new EventSource('/api/stream')
     source.addEventListener('frame', (event) => take((event as MessageEvent<string>).data))
@@ -18,5 +18,22 @@ export function listenToFrames(onFrame: (frame: Frame) => void, onAway: () => vo
     removeEventListener('pagehide', bye)
     bye()
     worker.port.close()
+  }
+}
+
+/** Hand over the newest text once per painted picture: what came in between is old, and is not even parsed. */
+function newestOnly(handOver: (text: string) => void): (text: string) => void {
+  let waiting: string | null = null
+  const flush = () => {
+    if (waiting !== null) handOver(waiting)
+    waiting = null
+  }
+  return (text) => {
+    if (waiting === null) {
+      if (document.hidden)
+        setTimeout(flush, 250) // nothing is painted on a hidden page
+      else requestAnimationFrame(flush)
+    }
+    waiting = text
   }
 }

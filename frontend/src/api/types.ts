@@ -106,6 +106,7 @@ export interface Frame {
   lean_target: string
   ended: boolean
   source: 'bench' | 'manual'
+  handed_over_ms: number
   stale: boolean
   levers: Record<string, number | string>
   rpm: number | null

@@ -35,7 +35,14 @@ function drawMarks(u: UPlot) {
     ctx.moveTo(x, u.bbox.top)
     ctx.lineTo(x, u.bbox.top + u.bbox.height)
     ctx.stroke()
-    ctx.fillText(mark.text, x + 4, u.bbox.top + (16 + k * 18) * devicePixelRatio)
+    const y = u.bbox.top + (16 + k * 18) * devicePixelRatio
+    ctx.save() // a halo of paper, so that a neighbour's line does not cross the words
+    ctx.setLineDash([])
+    ctx.lineWidth = 5 * devicePixelRatio
+    ctx.strokeStyle = css('--paper')
+    ctx.strokeText(mark.text, x + 4, y)
+    ctx.restore()
+    ctx.fillText(mark.text, x + 4, y)
   })
   ctx.restore()
 }

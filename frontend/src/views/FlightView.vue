@@ -120,7 +120,12 @@ useKeys(
 </script>
 
 <template>
-  <main v-if="frame" class="flight" :class="[display.hand, { manual: frame.source === 'manual' }]">
+  <main
+    v-if="frame"
+    class="flight"
+    :data-handed-over="frame.handed_over_ms"
+    :class="[display.hand, { manual: frame.source === 'manual' }]"
+  >
     <TopBar :frame="frame" :speeds="speeds" @keys="card = 'keys'" @emergency="card = 'emergency'" />
     <div class="now">
       <ActionPanel :frame="frame" />
