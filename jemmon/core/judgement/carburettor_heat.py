@@ -4,7 +4,7 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..trace import Trace
-from ..trace.dips import DipFit, Span, fit_dip
+from ..trace.dips import DipFit, Span, fit_between
 from .finding import INCOMPLETE, LOOK, STOP, Finding, Reasons
 
 _RECOVERY_WHILE_HOT_RPM = 18.0
@@ -20,9 +20,7 @@ def measure_heat(trace: Trace, span: Span, before_s: float, after_s: float) -> t
     rpm = trace.signal("rpm")
     assert rpm is not None
     early_s = _LEVER_TRAVEL_S if trace.signal("carb_heat") is not None else None
-    fit = fit_dip(trace.time_s, rpm, span, before_s, after_s, double_lag=True, early_s=early_s)
-    if fit is None:
-        fit = fit_dip(trace.time_s, rpm, span, before_s - 1.3, after_s, double_lag=True, early_s=early_s)
+    fit = fit_between(trace.time_s, rpm, span, before_s, after_s, double_lag=True, early_s=early_s)
     if fit is None:
         return None
     base = _shared_base(fit)

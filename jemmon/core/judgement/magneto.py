@@ -10,7 +10,7 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..trace import Trace
-from ..trace.dips import DipFit, Span, fit_dip, own_time
+from ..trace.dips import DipFit, Span, fit_between, own_time
 from .finding import INCOMPLETE, LOOK, STOP, UNKNOWN, Finding, Reasons
 
 ONE_CHECK_GAP_S = 60.0
@@ -42,9 +42,7 @@ def measure_sides(trace: Trace, spans: Sequence[tuple[Span, str]], everything: S
     for span, name in spans:
         before_s, after_s = own_time(trace.time_s, span, everything)
         early_s = 0.0 if name else None
-        fit = fit_dip(trace.time_s, rpm, span, before_s, after_s, early_s=early_s)
-        if fit is None:
-            fit = fit_dip(trace.time_s, rpm, span, before_s - 1.3, after_s, early_s=early_s)
+        fit = fit_between(trace.time_s, rpm, span, before_s, after_s, early_s=early_s)
         if fit is not None:
             fits.append((span, name, fit))
     levels = [(fit.base_rpm, fit.sigma_rpm) for _, _, fit in fits]
@@ -76,7 +74,7 @@ def _pooled(level: float, sigma: float, levels: Sequence[tuple[float, float]]) -
 def egt_changes(trace: Trace, span: Span) -> dict[int, float]:
     """Return how far each cylinder's EGT [°F] had moved by the end of a span, from its level before."""
     t = trace.time_s
-    before = (t >= t[span.first] - 4.0) & (t < t[span.first] - 0.2)
+    before = (t >= t[span.first] - 1.3) & (t < t[span.first] - 0.2)  # the last second: it may still fall from before
     end = (t > max(t[span.first], t[span.last] - 1.1)) & (t <= t[span.last] + 0.3)
     changes = {}
     for cylinder, egt in trace.cylinders("egt").items():

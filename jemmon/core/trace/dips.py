@@ -115,9 +115,10 @@ def _match(
                 return None  # a second, as large a fall: the first was no dip
             continue
         after = float(np.mean(rpm[up + 1 : up + 1 + w])) if up + 1 < len(rpm) else float(rpm[-1])
-        if after < base + 0.45 * fall:
+        depth = max(-fall, base - float(np.median(rpm[down + 1 : up]))) if up > down + 1 else -fall
+        if after < base - 0.45 * depth:
             continue
-        if after > base + max(60.0, -0.6 * fall):
+        if after > base + max(60.0, 0.6 * depth):
             return None
         return _below_middle(rpm, base, max(down - w, 0), min(up + w, len(rpm)))
     return None
@@ -162,7 +163,8 @@ def fit_dip(
     use = (time_s > max(t0 - _WINDOW_S, before_s)) & (time_s < min(t1 + _WINDOW_S, after_s)) & np.isfinite(rpm)
     use &= _undisturbed(time_s, rpm, t0, t1)
     has_return = bool((use & (time_s > t1 + 0.5 * step_s)).sum() >= 2)
-    inside, before = use & (time_s >= t0) & (time_s <= t1), use & (time_s < t0)
+    inside = use & (time_s >= t0) & (time_s <= t1)
+    before = use & (time_s < t0 - (1.05 * step_s if early_s is None else 0.0))  # a needle's row before may be on its way
     if inside.sum() < 2 or before.sum() < (1 if has_return else 2):
         return None
     t, y = time_s[use], rpm[use]
@@ -180,6 +182,24 @@ def fit_dip(
     restored = base - drop + rise if has_return else np.nan
     ended = float(weights @ end) if has_return else float(t1 + step_s)
     return DipFit(float(base), float(drop), float(restored), float(weights @ start), ended, float(error))
+
+
+def fit_between(
+    time_s: np.ndarray,
+    rpm: np.ndarray,
+    span: Span,
+    before_s: float,
+    after_s: float,
+    double_lag: bool = False,
+    early_s: float | None = None,
+) -> DipFit | None:
+    """Return `fit_dip` of the rows that belong to a span alone; where a check follows close on another, so that none do,
+    the last rows of the other's settling are taken too."""
+    for slack_s in (0.0, 1.3, 2.3):
+        fit = fit_dip(time_s, rpm, span, before_s - slack_s, after_s, double_lag, early_s)
+        if fit is not None:
+            return fit
+    return None
 
 
 def _undisturbed(time_s: np.ndarray, rpm: np.ndarray, t0: float, t1: float) -> np.ndarray:
@@ -228,8 +248,9 @@ def _weigh(
     if has_return:
         columns[:, :, 2] = _response(when - end[:, None], lag, double_lag)
     centre = float(np.median(y))
-    gram = np.einsum("gni,gnj->gij", columns, columns) / noise**2
-    moment = np.einsum("gni,n->gi", columns, y - centre) / noise**2
+    turned = columns.transpose(0, 2, 1)
+    gram = turned @ columns / noise**2
+    moment = turned @ (y - centre) / noise**2
     total = float(((y - centre) ** 2).sum()) / noise**2
     logs, levels, spreads = [], [], []
     for tied_rpm in (_TIED_RPM, _FREE_RPM) if has_return else (_FREE_RPM,):
