@@ -24,11 +24,11 @@ _LONGEST_S = 420.0
 _PASSED_BY = 0.008  # of fuel flow beyond the peak, before it counts as passed
 _AT_PEAK = 0.012
 # shape of EGT against relative fuel flow: slope rich and lean [°F], roundness; and the probe's lag [s]
-_SHAPE_PRIOR = np.array([880.0, 780.0, 0.054])
-_SHAPE_SPREAD = np.array([0.12, 0.12, 0.15])
-_LAG_PRIOR_S, _LAG_SPREAD_S = 2.6, 0.8
+_SHAPE_PRIOR = np.array([900.0, 740.0, 0.06])
+_SHAPE_SPREAD = np.array([0.08, 0.08, 0.15])
+_LAG_PRIOR_S, _LAG_SPREAD_S = 2.9, 0.7
 _NEAR_PEAK_F = 70.0  # the hyperbola holds near the peak; what lies far below it counts less
-_EGT_SIGMA_F = 3.0
+_EGT_SIGMA_F = 6.0  # with what the model leaves out, which is alike for neighbouring rows
 
 
 @dataclass(frozen=True, slots=True)

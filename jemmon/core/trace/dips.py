@@ -71,7 +71,7 @@ def edges(time_s: np.ndarray, rpm: np.ndarray, noise: float) -> list[tuple[int, 
     mean = (total[w:] - total[:-w]) / w
     score = np.zeros(len(rpm))
     score[w : len(rpm) - w + 1] = mean[w:] - mean[:-w]
-    threshold = max(17.0, 4.5 * noise * np.sqrt(2 / w))
+    threshold = max(17.0, min(4.5 * noise * np.sqrt(2 / w), 28.0))  # few, large steps look like noise to `rpm_noise`
     size = np.abs(score)
     found: list[tuple[int, float]] = []
     for row in np.flatnonzero(size > threshold):
@@ -164,7 +164,9 @@ def fit_dip(
     use &= _undisturbed(time_s, rpm, t0, t1)
     has_return = bool((use & (time_s > t1 + 0.5 * step_s)).sum() >= 2)
     inside = use & (time_s >= t0) & (time_s <= t1)
-    before = use & (time_s < t0 - (1.05 * step_s if early_s is None else 0.0))  # a needle's row before may be on its way
+    before = use & (
+        time_s < t0 - (1.05 * step_s if early_s is None else 0.0)
+    )  # a needle's row before may be on its way
     if inside.sum() < 2 or before.sum() < (1 if has_return else 2):
         return None
     t, y = time_s[use], rpm[use]
