@@ -11,12 +11,46 @@ from typing import Any
 from .aircraft import Profile
 from .errors import EventError
 from .judgement.typed import judge_typed
+from .procedure import progress as lists
+from .procedure.checks import check_list_event
+from .procedure.notice import still_away
+from .procedure.progress import Done, Progress
+from .weather import describe_air
 
-PILOT_KINDS = ("phase_entered", "item_done", "typed_reading", "lean_target", "remark", "undo", "flight_ended")
+LIST_KINDS = (
+    "item_done",
+    "item_set_aside",
+    "item_taken_up",
+    "item_measured",
+    "timer_started",
+    "counted",
+    "flow_done",
+    "list_style",
+    "fact",
+    "interrupted",
+    "resumed",
+    "briefing_read",
+)
+PILOT_KINDS = (
+    "phase_entered",
+    "typed_reading",
+    "lean_target",
+    "remark",
+    "undo",
+    "flight_ended",
+    "weather",
+    "carry_on",
+    "put_back_tapped",
+    *LIST_KINDS,
+)
 MADE_KINDS = (
     "flight_started",
     "put_back_away",
     "put_back_back",
+    "item_reopened",
+    "item_seen",
+    "phase_seen",
+    "take_off_unproven",
     "engine_fired",
     "engine_stopped",
     "oil_pressure_seen",
@@ -52,10 +86,13 @@ class OilClock:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FlightState:
-    """All that the events say. `done` maps an item to the event that confirmed it; `away` a put-back to its time."""
+    """All that the events say: `progress` of the lists, `away` maps a put-back to its time, `carried` are those that the
+    pilot explicitly carries on with, `air` is the last weather with what follows from it."""
 
     phase: str
-    done: Mapping[str, Event] = field(default_factory=dict)
+    progress: Progress = field(default_factory=Progress)
+    carried: frozenset[str] = frozenset()
+    air: Mapping[str, Any] | None = None
     away: Mapping[str, float] = field(default_factory=dict)
     findings: tuple[Mapping[str, Any], ...] = ()
     oil_clock: OilClock | None = None
@@ -63,8 +100,20 @@ class FlightState:
     strokes: float = 0
     lean_target: str | None = None
     remarks: tuple[str, ...] = ()
+    warned: tuple[str, ...] = ()
     ended: bool = False
     last_seq: int = 0
+
+    @property
+    def done(self) -> Mapping[str, Done]:
+        """The confirmed items."""
+        return self.progress.done
+
+    @property
+    def known(self) -> dict[str, Any]:
+        """The facts that conditions of lists and items ask for; a start is cold until somebody says otherwise."""
+        air = {name: self.air.get(name) for name in ("oat_c", "density_altitude_ft")} if self.air else {}
+        return {"start": "cold", **air, **self.progress.facts}
 
     def latest_finding(self, kind: str) -> Mapping[str, Any] | None:
         """Return the last finding of a kind, or None."""
@@ -77,15 +126,20 @@ def check_pilot_event(
     """Raise EventError unless a pilot may post this event now; the message says what is wrong."""
     if kind not in PILOT_KINDS:
         raise EventError(f"There is no pilot event {kind!r}; known are {', '.join(PILOT_KINDS)}.")
-    needed = {"phase_entered": "phase", "item_done": "item", "lean_target": "target", "remark": "text", "undo": "event"}
+    needed = {"phase_entered": "phase", "lean_target": "target", "remark": "text", "undo": "event"}
+    needed |= {"carry_on": "put_back", "put_back_tapped": "put_back"}
     if kind in needed and not isinstance(body.get(needed[kind]), str):
         raise EventError(f"Event {kind!r} needs `{needed[kind]}` as text.")
     if state.ended and kind not in ("remark", "undo"):
         raise EventError("This flight has ended; begin a new one.")
     if kind == "phase_entered" and body["phase"] not in [phase.id for phase in profile.phases]:
         raise EventError(f"The profile has no phase {body['phase']!r}.")
-    if kind == "item_done" and body["item"] not in [item.id for phase in profile.phases for item in phase.items]:
-        raise EventError(f"The profile has no item {body['item']!r}.")
+    if kind in LIST_KINDS:
+        check_list_event(profile, kind, body)
+    if "put_back" in needed.get(kind, "") and body["put_back"] not in [p.id for p in profile.put_backs]:
+        raise EventError(f"The profile has no put-back pair {body['put_back']!r}.")
+    if kind == "weather":
+        describe_air(body)
     if kind == "lean_target" and body["target"] not in [target.id for target in profile.lean_targets]:
         raise EventError(f"The profile has no lean target {body['target']!r}.")
     if kind == "remark" and len(body["text"]) > 2000:
@@ -117,7 +171,7 @@ def last_undoable(events: Iterable[Event]) -> Event | None:
     """Return the pilot event that backspace takes back: the last that is neither undone nor an undo."""
     events = list(events)
     undone = undone_ids(events)
-    kinds = ("phase_entered", "item_done", "typed_reading", "flight_ended")
+    kinds = tuple(kind for kind in PILOT_KINDS if kind not in ("undo", "remark", "lean_target"))
     return next((e for e in reversed(events) if e.kind in kinds and e.id not in undone), None)
 
 
@@ -127,8 +181,6 @@ def step(profile: Profile, state: FlightState, event: Event) -> FlightState:
     match event.kind:
         case "phase_entered":
             return replace(state, phase=str(body["phase"]))
-        case "item_done":
-            return replace(state, done={**state.done, str(body["item"]): event})
         case "lean_target":
             return replace(state, lean_target=str(body["target"]))
         case "remark":
@@ -140,14 +192,47 @@ def step(profile: Profile, state: FlightState, event: Event) -> FlightState:
         case "typed_reading":
             finding = judge_typed(profile, body, event.at_s).to_json()
             return replace(state, findings=(*state.findings, {**finding, "typed": True, "event": event.id}))
+        case "weather":
+            return replace(state, air=describe_air(body))
         case "put_back_away":
-            return replace(state, away={**state.away, str(body["put_back"]): event.at_s})
+            return _set_away(state, str(body["put_back"]), event.at_s)
         case "put_back_back":
-            return replace(state, away={k: v for k, v in state.away.items() if k != body["put_back"]})
+            return _set_back(state, str(body["put_back"]))
+        case "put_back_tapped":
+            name = str(body["put_back"])
+            return _set_away(state, name, event.at_s) if body.get("away") else _set_back(state, name)
+        case "take_off_unproven":
+            return replace(state, warned=tuple(body["missing"]))
+        case "carry_on":
+            return replace(state, carried=state.carried | {str(body["put_back"])})
         case "prime_stroke":
             return replace(state, strokes=state.strokes + float(body.get("strokes", 1)))
+        case kind if kind in lists.KINDS or kind == "item_seen":
+            return _list_step(profile, state, event)
         case _:
             return _engine_step(state, event)
+
+
+def _set_away(state: FlightState, put_back: str, at_s: float) -> FlightState:
+    return replace(state, away={put_back: at_s, **state.away})  # a repeat keeps the first time
+
+
+def _set_back(state: FlightState, put_back: str) -> FlightState:
+    away = {name: at_s for name, at_s in state.away.items() if name != put_back}
+    return replace(state, away=away, carried=state.carried - {put_back})
+
+
+def _list_step(profile: Profile, state: FlightState, event: Event) -> FlightState:
+    """Move the lists; a confirmed item may also set something for a moment, or put it back."""
+    kind = "item_done" if event.kind == "item_seen" else event.kind
+    body = {**event.body, "by_data": True} if event.kind == "item_seen" else event.body
+    state = replace(state, progress=lists.step(state.progress, kind, body, event.at_s, event.id))
+    item = profile.items.get(str(event.body.get("item"))) if kind == "item_done" else None
+    if item and item.back:
+        state = _set_back(state, item.back)
+    if item and item.away:
+        state = _set_away(state, item.away, event.at_s)
+    return state
 
 
 def _engine_step(state: FlightState, event: Event) -> FlightState:
@@ -166,8 +251,23 @@ def _engine_step(state: FlightState, event: Event) -> FlightState:
 
 
 def open_items(profile: Profile, state: FlightState, phase_id: str | None = None) -> list[str]:
-    """Return the ids of the items of a phase (the current one by default) that are not confirmed, in order."""
-    return [item.id for item in profile.phase(phase_id or state.phase).items if item.id not in state.done]
+    """Return the ids of the items of a phase (the current one by default) that are open, in order."""
+    phase = profile.phase(phase_id or state.phase)
+    return [item.id for item in lists.open_items(phase, state.progress, state.known)]
+
+
+def is_complete(profile: Profile, state: FlightState, phase_id: str) -> bool:
+    """Say whether a phase may be called complete: no open item, nothing away that should be back."""
+    return not open_items(profile, state, phase_id) and not still_away(profile, phase_id, state.away, state.carried)
+
+
+def proofs(state: FlightState) -> dict[str, bool]:
+    """Return what the flight has proven, as `take_off.needs` of a profile asks for it: a half check proves nothing."""
+    seen = state.oil_clock is not None and state.oil_clock.verdict == "seen"
+    proven = {"oil_pressure": seen or any(item.split("@")[0] == "oil_pressure" for item in state.done)}
+    for finding in state.findings:
+        proven[f"check:{finding['kind']}"] = finding["verdict"] not in ("incomplete", "unknown")
+    return proven
 
 
 def latest_findings(state: FlightState) -> list[Mapping[str, Any]]:

@@ -11,17 +11,21 @@ from typing import Any
 
 import numpy as np
 
-from .aircraft import Profile, PutBack
-from .flight import Event, FlightState
+from .aircraft import Profile, PutBack, Reading
+from .flight import Event, FlightState, proofs
 from .judgement import Finding, judge
 from .judgement.mixture import fit_leaning, leaning_spans
 from .judgement.start import oil_pressure_limit_s
+from .procedure.notice import minutes_left, phase_begun, power_rises, unproven
+from .procedure.progress import lists_of, waiting_items
 from .trace import Trace
 
 _STOPPED_RPM = 50.0
 _SETTLED_AFTER_S = {"mag_check": 2.0, "carb_heat_check": 4.0, "idle_check": 1.0, "start": 0.0, "lean": 8.0}
 _HALF_CHECK_AFTER_S = 60.0
 _SAME_START_S = 8.0
+_CONTRADICTS_AFTER_S = 2.0  # a lever takes a moment to move what it was just confirmed for
+_SLOPE_OVER_S = 60.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -33,28 +37,72 @@ class Now:
     levers: Mapping[str, float | str]
 
 
+def with_derived(readings: Mapping[str, float]) -> dict[str, float]:
+    """Return the readings with `cht_max_f`, the hottest head, added where there are head temperatures."""
+    heads = [value for name, value in readings.items() if name.startswith("cht")]
+    return {**readings, "cht_max_f": max(heads)} if heads else dict(readings)
+
+
+def all_known(state: FlightState, now: Now | None) -> dict[str, Any]:
+    """Return everything that a condition may ask for: facts of the day, readings and levers of this moment."""
+    return {**state.known, **(with_derived(now.readings) | dict(now.levers) if now else {})}
+
+
 def follow_needles(flight_id: str, profile: Profile, state: FlightState, now: Now) -> list[Event]:
     """Return the events that one new sample makes: put-backs, first fire, oil pressure, stopped."""
     made: list[tuple[str, dict[str, Any]]] = []
     for put_back in profile.put_backs:
-        position = now.levers.get(put_back.lever)
+        position = now.levers.get(put_back.lever) if put_back.lever else None
         if position is None:
             continue
         away = _is_away(put_back, position, state)
         if away != (put_back.id in state.away):
             made.append(("put_back_away" if away else "put_back_back", {"put_back": put_back.id}))
-    rpm = now.readings.get("rpm")
+    rpm = now.readings.get("rpm", now.readings.get("rpm_pct"))
     if rpm is not None:
         made += _engine_events(profile, state, now, rpm)
+    made += _list_events(profile, state, now)
     return [
-        Event(id=f"{flight_id}:{kind}:{body.get('put_back', '')}:{now.at_s:.2f}", kind=kind, at_s=now.at_s, body=body)
+        Event(id=f"{flight_id}:{kind}:{_about(body)}:{now.at_s:.2f}", kind=kind, at_s=now.at_s, body=body)
         for kind, body in made
     ]
 
 
+def _about(body: Mapping[str, Any]) -> str:
+    return str(body.get("put_back") or body.get("item") or body.get("phase") or "")
+
+
 def _is_away(put_back: PutBack, position: float | str, state: FlightState) -> bool:
-    needs_engine = put_back.id in ("taxi_lean", "cruise_lean", "one_magneto")
-    return put_back.is_away(position, state.phase) and (state.engine_runs or not needs_engine)
+    return put_back.is_away(position, state.phase) and (state.engine_runs or not put_back.needs_engine)
+
+
+def _list_events(profile: Profile, state: FlightState, now: Now) -> list[tuple[str, dict[str, Any]]]:
+    """Return what the needles say of the lists: a phase that has begun, an item that data alone confirm, one that they
+    contradict, take-off power with something unproven."""
+    made: list[tuple[str, dict[str, Any]]] = []
+    known = all_known(state, now)
+    begun = phase_begun(profile, state.phase, known)
+    seen = state.progress.seen_phase
+    if begun and (seen is None or profile.place(begun) > profile.place(seen)):
+        made.append(("phase_seen", {"phase": begun}))
+    phase = profile.phase(state.phase)
+    first = next(iter(waiting_items(profile, phase, state.progress, state.known)), None)
+    if first and first.seen_is_enough and first.reading and first.reading.holds(known.get(first.reading.signal)):
+        made.append(("item_seen", {"item": first.id, "shown": known[first.reading.signal]}))
+    for item in (item for one in lists_of(phase, state.known) for item in one.items):
+        done = state.progress.done.get(item.id)
+        if not item.holds or item.reading is None or done is None or now.at_s - done.at_s < _CONTRADICTS_AFTER_S:
+            continue
+        value = known.get(item.reading.signal)
+        if item.reading.holds(value) is False:
+            figure = value if isinstance(value, str) else f"{value:.4g}"
+            note = f"Confirmed as “{item.response}”, but {item.reading.signal.replace('_', ' ')} shows {figure}."
+            made.append(("item_reopened", {"item": item.id, "note": note}))
+    if power_rises(profile, state.phase, known):
+        missing = unproven(profile, state.progress, state.known, proofs(state))
+        if missing and tuple(missing) != state.warned:
+            made.append(("take_off_unproven", {"missing": missing}))
+    return made
 
 
 def _engine_events(profile: Profile, state: FlightState, now: Now, rpm: float) -> list[tuple[str, dict[str, Any]]]:
@@ -132,6 +180,17 @@ def _already_told(state: FlightState, body: Mapping[str, Any]) -> bool:
         elif told["verdict"] != "incomplete" and _repeats(told) == _repeats(body):
             return True  # what comes after a finished check (a moved throttle) does not change it
     return False
+
+
+def minutes_to(recent: Trace, reading: Reading) -> float | None:
+    """Return the minutes until a slow reading (oil, heads, coolant) comes up to its least figure, by its last minute."""
+    stem, _, unit = reading.signal.rpartition("_")
+    values = recent.signal(stem) if unit in ("f", "psi", "v") else None
+    if values is None or reading.lowest is None:
+        return None
+    last = (recent.time_s > recent.time_s[-1] - _SLOPE_OVER_S) & np.isfinite(values)
+    rows = list(zip(recent.time_s[last].tolist(), values[last].tolist(), strict=True))
+    return minutes_left(rows[:: max(len(rows) // 60, 1)], reading.lowest)
 
 
 def magneto_working(recent: Trace, state: FlightState) -> dict[str, Any] | None:

@@ -14,6 +14,7 @@ from ..core.bench.bench import channel_names
 from ..core.bench.layout import LEVERS, MAG_POSITIONS
 from ..core.flight import Event
 from ..core.judgement import judge
+from ..core.procedure.progress import lists_of
 from ..core.trace import Trace
 from ..store import flights, samples
 from ..store.database import Database
@@ -115,8 +116,9 @@ def _events(flight_id: str, profile: Profile, trace: Trace, started: datetime) -
     for phase, start_s, end_s in zip(profile.phases, begins, (*begins[1:], 1112), strict=True):
         if start_s:
             made.append((float(start_s), "phase_entered", {"phase": phase.id}))
-        step_s = (end_s - start_s) / (len(phase.items) + 1)
-        for k, item in enumerate(phase.items, 1):
+        items = [item for one in lists_of(phase, {"start": "cold"}) for item in one.items]
+        step_s = (end_s - start_s) / (len(items) + 1)
+        for k, item in enumerate(items, 1):
             made.append((start_s + max(k * step_s, _LEAST_S), "item_done", {"item": item.id}))
     made += [(finding.end_s, "finding", finding.to_json()) for finding in judge(trace, profile)]
     made.append((float(trace.time_s[-1]), "flight_ended", {}))

@@ -16,7 +16,8 @@ import numpy as np
 from ..core import screen
 from ..core.aircraft import Profile
 from ..core.flight import Event, FlightState, check_pilot_event, fold, last_undoable
-from ..core.live import Now, follow_checks, follow_needles, lean_working, magneto_working
+from ..core.live import Now, follow_checks, follow_needles, lean_working, magneto_working, minutes_to
+from ..core.screen_lists import current_item
 from ..core.trace import Trace
 from ..store import flights, samples
 from ..store.database import Database
@@ -155,9 +156,12 @@ class LiveFlight:
         if recent is None:
             return
         state = self._state
-        working = {"magneto": magneto_working(recent, state)}
-        item = screen.current_item(self.profile, state)
-        working["lean"] = lean_working(recent, self.profile, state) if item and item.watch == "lean" else None
+        working: dict[str, Any] = {"magneto": magneto_working(recent, state)}
+        item = current_item(self.profile, state, self.now_s)
+        if item and item.watch == "lean":
+            working["lean"] = lean_working(recent, self.profile, state)
+        if item and item.reading:
+            working["minutes"] = minutes_to(recent, item.reading)
         found = follow_checks(self.flight.id, self.profile, state, recent)
         with self._lock:
             self._working = working

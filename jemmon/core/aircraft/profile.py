@@ -13,25 +13,12 @@ import jsonschema
 
 from ..bench.layout import parameters_from
 from ..errors import ProfileError
+from .lists import Condition, Item, Phase, PutBack, conditions_from, phase_from
+from .plausible import check_plausible
 from .schema import PROFILE_SCHEMA
 
-Check = str
-
-# The limits that the judgements of every aircraft look up.
+# The limits that every profile has, and those that each judgement looks up.
 NEEDED_LIMITS = (
-    "runup_rpm",
-    "runup_band_rpm",
-    "mag_drop_max_rpm",
-    "mag_drop_min_rpm",
-    "mag_difference_max_rpm",
-    "mag_restored_within_rpm",
-    "egt_fall_dead_plug_f",
-    "carb_heat_drop_min_rpm",
-    "carb_heat_drop_max_rpm",
-    "carb_heat_restored_within_rpm",
-    "carb_heat_ice_gain_rpm",
-    "idle_min_rpm",
-    "idle_max_rpm",
     "rpm_firing_min",
     "oil_pressure_min_psi",
     "oil_pressure_time_s",
@@ -39,6 +26,26 @@ NEEDED_LIMITS = (
     "oil_pressure_cold_below_c",
     "starter_on_max_s",
 )
+NEEDED_BY_CHECK: dict[str, tuple[str, ...]] = {
+    "start": (),
+    "mag_check": (
+        "runup_rpm",
+        "runup_band_rpm",
+        "mag_drop_max_rpm",
+        "mag_drop_min_rpm",
+        "mag_difference_max_rpm",
+        "mag_restored_within_rpm",
+        "egt_fall_dead_plug_f",
+    ),
+    "carb_heat_check": (
+        "carb_heat_drop_min_rpm",
+        "carb_heat_drop_max_rpm",
+        "carb_heat_restored_within_rpm",
+        "carb_heat_ice_gain_rpm",
+    ),
+    "idle_check": ("idle_min_rpm", "idle_max_rpm"),
+    "lean": (),
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -51,70 +58,6 @@ class Limit:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Reading:
-    """What a signal must show: between two figures (core units), or one word."""
-
-    signal: str
-    lowest: float | None = None
-    highest: float | None = None
-    word: str | None = None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Item:
-    """One line of a list: what is read out, what is done, why, and what the data can show of it."""
-
-    id: str
-    challenge: str
-    response: str
-    why: str
-    caution: str | None = None
-    lever: str | None = None
-    reading: Reading | None = None
-    check: Check | None = None
-    manual: Check | None = None
-    watch: str | None = None
-    counts: str | None = None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Phase:
-    """A phase of the flight: its list, in order, and the instruments that matter in it."""
-
-    id: str
-    title: str
-    instruments: tuple[str, ...]
-    items: tuple[Item, ...]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PutBack:
-    """Something set for a moment: how the levers tell that it is away, and after how long it is due back."""
-
-    id: str
-    title: str
-    back: str
-    lever: str
-    due_s: float
-    away_above: float | None = None
-    away_below: float | None = None
-    away_least: float | None = None
-    away_is: tuple[str, ...] = ()
-    phases: tuple[str, ...] = ()
-
-    def is_away(self, position: float | str, phase: str) -> bool:
-        """Say whether the lever at this position, in this phase, is something to put back."""
-        if self.phases and phase not in self.phases:
-            return False
-        if isinstance(position, str):
-            return position in self.away_is
-        if self.away_above is not None and position > self.away_above:
-            return True
-        least = self.away_least if self.away_least is not None else -1.0
-        return self.away_below is not None and least <= position < self.away_below
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class LeanTarget:
     """Where to set the mixture: so many °F rich or lean of peak EGT."""
 
@@ -123,6 +66,23 @@ class LeanTarget:
     side: str
     offset_f: float
     source: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Need:
+    """What must be proven before take-off power: the words if it is not, and the proof (`check:mag_check`, ...)."""
+
+    say: str
+    proof: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TakeOff:
+    """The phase of the take-off, what shows that power rises towards it, and what must be proven before."""
+
+    phase: str
+    when: tuple[Condition, ...]
+    needs: tuple[Need, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -141,6 +101,10 @@ class Profile:
     put_backs: tuple[PutBack, ...]
     schedule: Mapping[str, float]
     phases: tuple[Phase, ...]
+    killer_delay_s: float
+    briefing_delay_s: float
+    take_off: TakeOff
+    briefing: Mapping[str, Any]
     bench: Mapping[str, Any] | None
     body: Mapping[str, Any]
     content_hash: str
@@ -166,12 +130,26 @@ class Profile:
                     return phase, item
         raise ProfileError(f"Profile {self.id!r} has no item {item_id!r}.")
 
+    @property
+    def items(self) -> dict[str, Item]:
+        """Every item of every list by its id."""
+        return {item.id: item for phase in self.phases for item in phase.items}
+
+    @property
+    def engines(self) -> tuple[tuple[int, str], ...]:
+        """Return (number, name) of each engine in the order in which they are started."""
+        return _engines(self.engine)
+
+    def place(self, phase_id: str) -> int:
+        """Return how many phases come before this one. Raises ProfileError if there is none."""
+        return self.phases.index(self.phase(phase_id))
+
     def book_prime_strokes(self, oat_c: float) -> float:
         """Return the strokes that the type's table gives at this outside temperature."""
         for below_c, strokes in self.prime:
             if oat_c < below_c:
                 return strokes
-        return self.prime[-1][1]
+        return self.prime[-1][1] if self.prime else 0.0
 
 
 def canonical_json(body: object) -> str:
@@ -185,15 +163,18 @@ def profile_from_json(body: object) -> Profile:
     Raises:
         ProfileError: the first thing that is wrong, with its place in the file.
     """
+    given, body = body, _upgraded(body)
     validator = jsonschema.Draft202012Validator(PROFILE_SCHEMA)
     if problem := jsonschema.exceptions.best_match(validator.iter_errors(body)):
         raise ProfileError(f"The aircraft profile is wrong at {problem.json_path}: {problem.message[:300]}")
     assert isinstance(body, dict)
+    assert isinstance(given, dict)
     limits = {name: Limit(**limit) for name, limit in body["limits"].items()}
-    if missing := [name for name in NEEDED_LIMITS if name not in limits]:
-        raise ProfileError(f"The aircraft profile has no limit {missing[0]!r}; the judgements need it.")
-    phases = tuple(_phase(phase, limits) for phase in body["phases"])
-    _check_names(phases, body["put_backs"])
+    figures = {name: limit.value for name, limit in limits.items()}
+    check_plausible(figures)
+    phases = tuple(phase_from(phase, figures, _engines(body["engine"])) for phase in body["phases"])
+    _check_limits(phases, limits)
+    _check_names(phases, body)
     if "bench" in body:
         parameters_from(body["bench"])
     put_backs = tuple(
@@ -213,42 +194,75 @@ def profile_from_json(body: object) -> Profile:
         put_backs=put_backs,
         schedule=body["schedule"],
         phases=phases,
+        killer_delay_s=body["delays"]["killer_s"],
+        briefing_delay_s=body["delays"]["briefing_s"],
+        take_off=TakeOff(
+            phase=body["take_off"]["phase"],
+            when=conditions_from(body["take_off"]["when"], "`take_off`"),
+            needs=tuple(Need(**need) for need in body["take_off"]["needs"]),
+        ),
+        briefing=body["briefing"],
         bench=body.get("bench"),
-        body=body,
-        content_hash=hashlib.sha256(canonical_json(body).encode()).hexdigest()[:16],
+        body=given,
+        content_hash=hashlib.sha256(canonical_json(given).encode()).hexdigest()[:16],
     )
 
 
-def _phase(body: Mapping[str, Any], limits: Mapping[str, Limit]) -> Phase:
-    items = tuple(
-        Item(**{**item, "reading": _reading(item["reading"], limits, item["id"]) if "reading" in item else None})
-        for item in body["items"]
-    )
-    return Phase(id=body["id"], title=body["title"], instruments=tuple(body["instruments"]), items=items)
+def _engines(body: Mapping[str, Any]) -> tuple[tuple[int, str], ...]:
+    names = body.get("names", ("Left", "Right") if body["count"] == 2 else ("Engine",))
+    return tuple((number, names[number - 1]) for number in body.get("order", range(1, body["count"] + 1)))
 
 
-def _reading(body: Mapping[str, Any], limits: Mapping[str, Limit], item_id: str) -> Reading:
-    def figure(own: str, named: str) -> float | None:
-        if named in body:
-            if body[named] not in limits:
-                raise ProfileError(f"Item {item_id!r} names the limit {body[named]!r}, which the profile has not.")
-            return limits[body[named]].value
-        return body.get(own)
+def _upgraded(body: object) -> object:
+    """Return a profile of format 1 (one list a phase) in the words of format 2; anything else as it is."""
+    if not isinstance(body, dict) or body.get("format") != 1 or not isinstance(body.get("phases"), list):
+        return body
+    phases = [
+        {
+            **{name: value for name, value in phase.items() if name != "items"},
+            "lists": [{"id": phase["id"], "title": phase["title"], "items": phase["items"]}],
+        }
+        for phase in body["phases"]
+        if isinstance(phase, dict) and {"id", "title", "items"} <= phase.keys()
+    ]
+    added = {
+        "delays": {"killer_s": 600, "briefing_s": 600},
+        "take_off": {"phase": phases[-1]["id"], "when": [{"of": "throttle", "above": 0.85}], "needs": []},
+        "briefing": {"kind": "single", "climb_kt": 70, "glide_kt": 65},
+    }
+    return {**added, **body, "format": 2, "phases": phases} if phases else body
 
-    lowest, highest = figure("min", "min_limit"), figure("max", "max_limit")
-    near, band = figure("", "near_limit"), figure("", "band_limit")
-    if near is not None and band is not None:
-        lowest, highest = near - band, near + band
-    if lowest is not None and highest is not None and lowest > highest:
-        raise ProfileError(f"Item {item_id!r}: its reading can never hold, {lowest:g} is above {highest:g}.")
-    return Reading(signal=body["signal"], lowest=lowest, highest=highest, word=body.get("is"))
+
+def _check_limits(phases: tuple[Phase, ...], limits: Mapping[str, Limit]) -> None:
+    used = {check for phase in phases for item in phase.items for check in (item.check, item.manual) if check}
+    needed = [*NEEDED_LIMITS, *(name for check in sorted(used) for name in NEEDED_BY_CHECK[check])]
+    if missing := [name for name in needed if name not in limits]:
+        raise ProfileError(f"The aircraft profile has no limit {missing[0]!r}; the judgements need it under `limits`.")
 
 
-def _check_names(phases: tuple[Phase, ...], put_backs: list[Mapping[str, Any]]) -> None:
+def _check_names(phases: tuple[Phase, ...], body: Mapping[str, Any]) -> None:
+    phase_ids = [phase.id for phase in phases]
+    items = [item for phase in phases for item in phase.items]
+    put_backs = [row["id"] for row in body["put_backs"]]
     for what, names in (
-        ("phases", [phase.id for phase in phases]),
-        ("items", [item.id for phase in phases for item in phase.items]),
-        ("put_backs", [row["id"] for row in put_backs]),
+        ("phases", phase_ids),
+        ("lists", [checklist.id for phase in phases for checklist in phase.lists]),
+        ("lists of a phase", [f"{p.id}: {checklist.title}" for p in phases for checklist in p.lists]),
+        ("items", [item.id for item in items]),
+        ("put_backs", put_backs),
     ):
         if twice := [name for name in names if names.count(name) > 1]:
             raise ProfileError(f"Two {what} of the profile are named {twice[0]!r}; each name is used once.")
+    wanted = [(f"Item {i.id!r}", i.gate, phase_ids, "phase") for i in items]
+    wanted += [(f"Item {i.id!r}", name, put_backs, "put-back pair") for i in items for name in (i.away, i.back)]
+    wanted += [(f"Put-back {row['id']!r}", row.get("back_by"), phase_ids, "phase") for row in body["put_backs"]]
+    wanted += [
+        (f"Put-back {row['id']!r}", p, phase_ids, "phase") for row in body["put_backs"] for p in row.get("phases", ())
+    ]
+    wanted += [("`take_off`", body["take_off"]["phase"], phase_ids, "phase")]
+    item_ids = [item.id for item in items]
+    proofs = [need["proof"].split(":", 1)[1] for need in body["take_off"]["needs"] if need["proof"].startswith("item:")]
+    wanted += [("`take_off`", name, item_ids, "item") for name in proofs]
+    for place, name, known, what in wanted:
+        if name is not None and name not in known:
+            raise ProfileError(f"{place} names the {what} {name!r}, which the profile has not.")

@@ -2,7 +2,11 @@
 
 from typing import Any
 
+from .lists import STYLES
+
 CHECKS = ("start", "mag_check", "carb_heat_check", "idle_check", "lean")
+WATCHES = ("start", "lean", "day", "weather", "briefing")
+_PROOF = "^(oil_pressure|(item|check|finding):[a-z0-9_@-]{1,40})$"
 _ID = {"type": "string", "pattern": "^[a-z0-9_-]{1,40}$"}
 _TEXT = {"type": "string", "minLength": 1, "maxLength": 300}
 _NUMBER = {"type": "number"}
@@ -27,21 +31,61 @@ _READING = _object(
     },
     *("min", "max", "min_limit", "max_limit", "near_limit", "band_limit", "is"),
 )
+_CONDITION = _object(
+    {"of": _ID, "is": {"type": ("string", "boolean", "number"), "maxLength": 40}, "above": _NUMBER, "below": _NUMBER},
+    *("is", "above", "below"),
+)
+_CONDITIONS = {"type": "array", "items": _CONDITION, "minItems": 1, "maxItems": 6}
+_MEASURE = _object(
+    {
+        "title": _TEXT,
+        "unit": {"enum": ("rpm", "psi", "f", "v", "a", "inhg", "gal", "s", "pct", "qt")},
+        "min": _NUMBER,
+        "max": _NUMBER,
+        "min_limit": _ID,
+        "max_limit": _ID,
+    },
+    *("min", "max", "min_limit", "max_limit"),
+)
+_ITEM_OPTIONS: dict[str, Any] = {
+    "caution": _TEXT,
+    "lever": _ID,
+    "reading": _READING,
+    "check": {"enum": CHECKS},
+    "manual": {"enum": CHECKS},
+    "watch": {"enum": WATCHES},
+    "counts": {"const": "strokes"},
+    "only_if": _CONDITIONS,
+    "where": _TEXT,
+    "mistaken_for": _TEXT,
+    "killer": {"type": "boolean"},
+    "gate": _ID,
+    "hold_s": {"type": "number", "exclusiveMinimum": 0, "maximum": 900},
+    "count_to": {"type": "number", "minimum": 1, "maximum": 60},
+    "count_of": {"enum": ("blades", "strokes", "cycles", "shots")},
+    "measure": _MEASURE,
+    "away": _ID,
+    "back": _ID,
+    "seen_is_enough": {"type": "boolean"},
+    "holds": {"type": "boolean"},
+    "meanwhile": {"type": "boolean"},
+}
 _ITEM = _object(
+    {"id": _ID, "challenge": _TEXT, "response": _TEXT, "why": _TEXT, **_ITEM_OPTIONS},
+    *_ITEM_OPTIONS,
+)
+_LIST = _object(
     {
         "id": _ID,
-        "challenge": _TEXT,
-        "response": _TEXT,
-        "why": _TEXT,
-        "caution": _TEXT,
-        "lever": _ID,
-        "reading": _READING,
-        "check": {"enum": CHECKS},
-        "manual": {"enum": CHECKS},
-        "watch": {"enum": ("start", "lean")},
-        "counts": {"const": "strokes"},
+        "title": _TEXT,
+        "style": {"enum": STYLES},
+        "flow": {"type": "array", "items": _TEXT, "maxItems": 16},
+        "only_if": _CONDITIONS,
+        "memory": {"type": "boolean"},
+        "each_engine": {"type": "boolean"},
+        "items": {"type": "array", "items": _ITEM, "minItems": 1, "maxItems": 60},
     },
-    *("caution", "lever", "reading", "check", "manual", "watch", "counts"),
+    *("style", "flow", "only_if", "memory", "each_engine"),
 )
 _PUT_BACK = _object(
     {
@@ -50,20 +94,22 @@ _PUT_BACK = _object(
         "back": _TEXT,
         "lever": _ID,
         "due_s": {"type": "number", "exclusiveMinimum": 0},
+        "back_by": _ID,
+        "needs_engine": {"type": "boolean"},
         "away_above": _NUMBER,
         "away_below": _NUMBER,
         "away_least": _NUMBER,
         "away_is": {"type": "array", "items": _TEXT},
         "phases": {"type": "array", "items": _ID},
     },
-    *("away_above", "away_below", "away_least", "away_is", "phases"),
+    *("lever", "back_by", "needs_engine", "away_above", "away_below", "away_least", "away_is", "phases"),
 )
 PROFILE_SCHEMA: dict[str, Any] = {
     "$schema": "https://json-schema.org/draft/2020-12/schema",
     "title": "Jemmon aircraft profile",
     **_object(
         {
-            "format": {"const": 1},
+            "format": {"const": 2},
             "id": _ID,
             "name": _TEXT,
             "registration": {"type": "string", "pattern": "^[A-Z0-9-]{2,10}$"},
@@ -72,15 +118,18 @@ PROFILE_SCHEMA: dict[str, Any] = {
             "engine": _object(
                 {
                     "count": {"enum": (1, 2)},
+                    "names": {"type": "array", "items": _TEXT, "minItems": 1, "maxItems": 2},
+                    "order": {"type": "array", "items": {"enum": (1, 2)}, "minItems": 1, "maxItems": 2},
                     "cylinders": {"type": "integer", "minimum": 1, "maximum": 18},
                     "displacement_l": {"type": "number", "minimum": 0.5, "maximum": 60},
                     "compression_ratio": {"type": "number", "minimum": 5, "maximum": 14},
                     "rated_power_hp": {"type": "number", "minimum": 20, "maximum": 4000},
                     "rated_rpm": {"type": "number", "minimum": 1000, "maximum": 7000},
-                    "fuel_system": {"enum": ("carburettor", "injection")},
-                    "propeller": {"enum": ("fixed_pitch", "constant_speed")},
+                    "fuel_system": {"enum": ("carburettor", "injection", "electronic_injection")},
+                    "propeller": {"enum": ("fixed_pitch", "constant_speed", "automatic", "rotor")},
                     "bus_v": {"enum": (14, 28)},
-                }
+                },
+                *("names", "order"),
             ),
             "limits": {
                 "type": "object",
@@ -89,7 +138,6 @@ PROFILE_SCHEMA: dict[str, Any] = {
             },
             "lean_targets": {
                 "type": "array",
-                "minItems": 1,
                 "items": _object(
                     {
                         "id": _ID,
@@ -102,7 +150,6 @@ PROFILE_SCHEMA: dict[str, Any] = {
             },
             "prime": {
                 "type": "array",
-                "minItems": 1,
                 "items": _object({"below_c": _NUMBER, "strokes": {"type": "number", "minimum": 0}, "source": _SOURCE}),
             },
             "put_backs": {"type": "array", "items": _PUT_BACK},
@@ -115,10 +162,40 @@ PROFILE_SCHEMA: dict[str, Any] = {
                         "id": _ID,
                         "title": _TEXT,
                         "instruments": {"type": "array", "items": _ID, "maxItems": 5},
-                        "items": {"type": "array", "items": _ITEM, "minItems": 1},
-                    }
+                        "begins": _CONDITIONS,
+                        "lists": {"type": "array", "items": _LIST, "minItems": 1, "maxItems": 20},
+                    },
+                    *("begins",),
                 ),
             },
+            "delays": _object(
+                {
+                    "killer_s": {"type": "number", "minimum": 60, "maximum": 7200},
+                    "briefing_s": {"type": "number", "minimum": 60, "maximum": 7200},
+                }
+            ),
+            "take_off": _object(
+                {
+                    "phase": _ID,
+                    "when": _CONDITIONS,
+                    "needs": {
+                        "type": "array",
+                        "items": _object({"say": _TEXT, "proof": {"type": "string", "pattern": _PROOF}}),
+                    },
+                }
+            ),
+            "briefing": _object(
+                {
+                    "kind": {"enum": ("single", "twin", "helicopter")},
+                    "rotate_kt": _NUMBER,
+                    "climb_kt": _NUMBER,
+                    "glide_kt": _NUMBER,
+                    "turn_back_ft": _NUMBER,
+                    "blue_line_kt": _NUMBER,
+                    "red_line_kt": _NUMBER,
+                },
+                *("blue_line_kt", "red_line_kt", "turn_back_ft", "rotate_kt"),
+            ),
             "emergency": {
                 "type": "array",
                 "minItems": 1,

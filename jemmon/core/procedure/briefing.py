@@ -1,0 +1,71 @@
+"""The take-off briefing in the pilot's own order, composed from the profile, the runway, the wind and the air.
+
+FAA-H-8083-3 (airplane flying handbook) for the three cases of a twin; the turn-back height is the profile's. Words,
+not permission: the runway, the weather and the pilot decide.
+"""
+
+from collections.abc import Mapping
+from typing import Any
+
+from ..aircraft import Profile
+
+
+def compose_briefing(profile: Profile, air: Mapping[str, Any] | None) -> list[str]:
+    """Return the briefing line by line. `air` is what `describe_air` says, or None while the weather is not known."""
+    own = profile.briefing
+    lines = [_where(air)]
+    if own["kind"] == "twin":
+        lines += [
+            "Anything wrong while rolling: throttles closed, brakes, stop.",
+            f"In the air below blue line ({own['blue_line_kt']:.0f} kt) with runway or gear down: close both, land.",
+            f"At or above blue line ({own['blue_line_kt']:.0f} kt), gear up or moving: keep straight and hold the attitude; "
+            "all levers to power; drag in; idle foot tells the side; prove it with its throttle, and leave that lever back.",
+            f"Then feather. Blue line, 5° bank and half a ball to the live engine. Below red line "
+            f"({own['red_line_kt']:.0f} kt) power comes back first.",
+            "Accuracy before speed: there is time.",
+        ]
+    elif own["kind"] == "helicopter":
+        lines += [
+            "Anything wrong in the hover: hold attitude, cushion the landing.",
+            f"In flight: collective down at once, {own['glide_kt']:.0f} kt, into wind.",
+            "Stay out of the height and speed combinations that the handbook shades.",
+        ]
+    else:
+        lines += [
+            "Anything wrong while rolling: throttle closed, brakes, stop.",
+            "In the air with runway enough ahead: land on it.",
+            f"None left and below {own['turn_back_ft']:.0f} ft above the ground: land ahead, {own['glide_kt']:.0f} kt.",
+            f"Higher: {own['glide_kt']:.0f} kt, the field that was chosen, then the drill.",
+        ]
+    if "rotate_kt" in own:
+        lines.append(f"Rotate at {own['rotate_kt']:.0f} kt, climb at {own['climb_kt']:.0f} kt.")
+    return lines
+
+
+def _where(air: Mapping[str, Any] | None) -> str:
+    if air is None:
+        return "Runway, wind and density altitude: not entered."
+    parts = []
+    if air.get("runway_deg") is not None:
+        parts.append(f"Runway heading {air['runway_deg']:03.0f}")
+    if air.get("headwind_kt") is not None:
+        name = "headwind" if air["headwind_kt"] >= 0 else "TAILWIND"
+        parts.append(
+            f"{name} {abs(air['headwind_kt']):.0f} kt, from the {air['crosswind_from']} {abs(air['crosswind_kt']):.0f} kt"
+        )
+    elif air.get("wind_kt") is not None:
+        parts.append(f"wind {air['wind_kt']:.0f} kt")
+    if air.get("density_altitude_ft") is not None:
+        parts.append(f"density altitude {air['density_altitude_ft']:,.0f} ft")
+    return "; ".join(parts) + "." if parts else "Runway, wind and density altitude: not entered."
+
+
+def briefing_due(profile: Profile, briefed_s: float | None, phase_id: str, now_s: float) -> str | None:
+    """Return why the briefing is to be read (again) before take-off, or None where it is fresh or not yet its time."""
+    take_off = profile.place(profile.take_off.phase)
+    if profile.place(phase_id) != take_off - 1 or briefed_s is None:
+        return None
+    age_s = now_s - briefed_s
+    if age_s <= profile.briefing_delay_s:
+        return None
+    return f"The briefing was read {age_s / 60:.0f} min ago: read it again."

@@ -1,0 +1,153 @@
+"""The air at the field: a METAR or figures typed by hand, and what follows from them for the engine and the run-up.
+
+The METAR code is WMO No. 306, FM 15; the `metar` library reads it. Carburettor icing follows the chart of FAA SAIB
+CE-09-35 by temperature and dew point (its corner points are from memory).
+"""
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from math import cos, radians, sin
+from typing import Any
+
+from metar import Metar
+
+from .atmosphere import density_altitude_ft
+from .errors import OutOfRange, check_range, checked_number
+
+STANDARD_INHG = 29.92
+FEET_PER_INHG = 925.0
+_CALM_KT = 3.0
+_STATION = re.compile(r"\b[A-Z]{4}\b")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AirReport:
+    """Temperature, dew point [°C], pressure [inHg], wind [° true, kt]; None where not reported. `source` metar, typed."""
+
+    source: str
+    oat_c: float | None = None
+    dewpoint_c: float | None = None
+    altimeter_inhg: float | None = None
+    wind_from_deg: float | None = None
+    wind_kt: float | None = None
+    gust_kt: float | None = None
+    text: str = ""
+
+    @classmethod
+    def from_metar(cls, text: str) -> "AirReport":
+        """Return what a METAR says.
+
+        Raises:
+            OutOfRange: the text is no METAR, says nothing of use, or says what cannot be.
+        """
+        text = " ".join(text.split())[:300]
+        if not _STATION.search(text):
+            raise OutOfRange(f"This is no METAR: {text[:60]!r}.")
+        try:
+            report = Metar.Metar(text, strict=False)
+        except Metar.ParserError as error:
+            raise OutOfRange(f"This METAR cannot be read: {str(error)[:120]}") from error
+        made = cls(
+            source="metar",
+            oat_c=report.temp.value("C") if report.temp else None,
+            dewpoint_c=report.dewpt.value("C") if report.dewpt else None,
+            altimeter_inhg=report.press.value("IN") if report.press else None,
+            wind_from_deg=float(report.wind_dir.value()) if report.wind_dir else None,
+            wind_kt=report.wind_speed.value("KT") if report.wind_speed else None,
+            gust_kt=report.wind_gust.value("KT") if report.wind_gust else None,
+            text=text,
+        )
+        if made.oat_c is None and made.altimeter_inhg is None and made.wind_kt is None:
+            raise OutOfRange("This METAR has neither temperature, pressure nor wind.")
+        made.check()
+        return made
+
+    @classmethod
+    def from_json(cls, body: Mapping[str, Any]) -> "AirReport":
+        """Return the report in an event's body. Raises OutOfRange where a figure is no figure, or cannot be."""
+        figures = {
+            name: checked_number(f"`{name}`", body[name], OutOfRange)
+            for name in ("oat_c", "dewpoint_c", "altimeter_inhg", "wind_from_deg", "wind_kt", "gust_kt")
+            if body.get(name) is not None
+        }
+        made = cls(source=str(body.get("source", "typed"))[:20], text=str(body.get("text", ""))[:300], **figures)
+        made.check()
+        return made
+
+    def check(self) -> None:
+        """Raise OutOfRange where a figure cannot be; hPa typed for inHg is asked back."""
+        for what, value, low, high, unit in (
+            ("outside air temperature", self.oat_c, -60, 60, "°C"),
+            ("dew point", self.dewpoint_c, -80, 40, "°C"),
+            ("pressure", self.altimeter_inhg, 25, 32, "inHg"),
+            ("wind direction", self.wind_from_deg, 0, 360, "°"),
+            ("wind", self.wind_kt, 0, 150, "kt"),
+        ):
+            if value is not None:
+                check_range(what, value, low, high, unit)
+        if self.oat_c is not None and self.dewpoint_c is not None and self.dewpoint_c > self.oat_c + 0.6:
+            raise OutOfRange(
+                f"A dew point of {self.dewpoint_c:g} °C above the temperature {self.oat_c:g} °C cannot be."
+            )
+
+
+def pressure_altitude_ft(elevation_ft: float, altimeter_inhg: float) -> float:
+    """Return the pressure altitude [ft] at a field, by about 925 ft for each inHg near sea level (FAA-H-8083-25)."""
+    return elevation_ft + (STANDARD_INHG - altimeter_inhg) * FEET_PER_INHG
+
+
+def icing_likelihood(oat_c: float, dewpoint_c: float) -> str:
+    """Return how likely carburettor ice is: serious at any power, serious at glide power, possible, or unlikely.
+
+    The areas follow the chart of FAA SAIB CE-09-35 (corner points from memory): by temperature and the dew-point
+    depression.
+    """
+    depression = oat_c - dewpoint_c
+    if not -15 <= oat_c <= 38:
+        return "unlikely"
+    if depression <= 6 and -5 <= oat_c <= 16 and dewpoint_c >= -6:
+        return "serious at any power"
+    if depression <= 11 and -10 <= oat_c <= 30:
+        return "serious at glide power"
+    if depression <= 20 and -12 <= oat_c <= 35:
+        return "possible"
+    return "unlikely"
+
+
+def wind_on_runway(wind_from_deg: float, wind_kt: float, runway_deg: float) -> tuple[float, float]:
+    """Return (headwind, crosswind from the right) [kt] on a runway heading."""
+    angle = radians(wind_from_deg - runway_deg)
+    return wind_kt * cos(angle), wind_kt * sin(angle)
+
+
+def describe_air(body: Mapping[str, Any]) -> dict[str, Any]:
+    """Return a `weather` event's body with all that follows from it: pressure and density altitude, wind on the runway,
+    the heading that faces the wind, icing. What cannot be said is None. Raises OutOfRange."""
+    report = AirReport.from_json(body)
+    elevation = body.get("elevation_ft")
+    elevation_ft = checked_number("`elevation_ft`", elevation, OutOfRange) if elevation is not None else None
+    runway = body.get("runway_deg")
+    runway_deg = checked_number("`runway_deg`", runway, OutOfRange) if runway is not None else None
+    if elevation_ft is not None:
+        check_range("field elevation", elevation_ft, -1500, 15000, "ft")
+    if runway_deg is not None:
+        check_range("runway heading", runway_deg, 0, 360, "°")
+    out: dict[str, Any] = {name: getattr(report, name) for name in AirReport.__slots__}
+    out |= {"elevation_ft": elevation_ft, "runway_deg": runway_deg, "pressure_altitude_ft": None}
+    out |= {"density_altitude_ft": None, "icing": None, "headwind_kt": None, "crosswind_kt": None}
+    out |= {"crosswind_from": None, "face_deg": None}
+    if elevation_ft is not None and report.altimeter_inhg is not None:
+        out["pressure_altitude_ft"] = round(pressure_altitude_ft(elevation_ft, report.altimeter_inhg))
+        if report.oat_c is not None:
+            dense = density_altitude_ft(out["pressure_altitude_ft"], report.oat_c, report.dewpoint_c)
+            out["density_altitude_ft"] = round(dense)
+    if report.oat_c is not None and report.dewpoint_c is not None:
+        out["icing"] = icing_likelihood(report.oat_c, report.dewpoint_c)
+    if report.wind_from_deg is not None and (report.wind_kt or 0) >= _CALM_KT:
+        out["face_deg"] = round(report.wind_from_deg / 10) * 10 or 360
+        if runway_deg is not None:
+            head, cross = wind_on_runway(report.wind_from_deg, float(report.wind_kt or 0), runway_deg)
+            out |= {"headwind_kt": round(head), "crosswind_kt": round(abs(cross))}
+            out["crosswind_from"] = "right" if cross >= 0 else "left"
+    return out
