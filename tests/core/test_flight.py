@@ -23,7 +23,7 @@ def events(*rows) -> list[Event]:
 
 def test_confirmed_items_leave_the_list_and_undo_brings_them_back():
     kept = events(("item_done", {"item": "brakes"}), ("item_done", {"item": "throttle_closed"}))
-    assert open_items(PROFILE, fold(PROFILE, kept))[0] == "walk_round"
+    assert open_items(PROFILE, fold(PROFILE, kept))[0] == "day"
     undo = Event(id="u", kind="undo", at_s=9.0, body={"event": "e2"}, seq=9)
     assert open_items(PROFILE, fold(PROFILE, [*kept, undo]))[0] == "throttle_closed"
 

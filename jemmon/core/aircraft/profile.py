@@ -175,6 +175,9 @@ def profile_from_json(body: object) -> Profile:
     phases = tuple(phase_from(phase, figures, _engines(body["engine"])) for phase in body["phases"])
     _check_limits(phases, limits)
     _check_names(phases, body)
+    needed = {"twin": ("blue_line_kt", "red_line_kt"), "single": ("turn_back_ft",)}.get(body["briefing"]["kind"], ())
+    if absent := [name for name in needed if name not in body["briefing"]]:
+        raise ProfileError(f"The briefing of the profile has no {absent[0]!r}; this kind of aircraft needs it.")
     if "bench" in body:
         parameters_from(body["bench"])
     put_backs = tuple(
@@ -228,7 +231,7 @@ def _upgraded(body: object) -> object:
     added = {
         "delays": {"killer_s": 600, "briefing_s": 600},
         "take_off": {"phase": phases[-1]["id"], "when": [{"of": "throttle", "above": 0.85}], "needs": []},
-        "briefing": {"kind": "single", "climb_kt": 70, "glide_kt": 65},
+        "briefing": {"kind": "single", "climb_kt": 70, "glide_kt": 65, "turn_back_ft": 1000},
     }
     return {**added, **body, "format": 2, "phases": phases} if phases else body
 
