@@ -1,7 +1,8 @@
-"""The command line: `jemmon serve | demo | bench | judge | warm`. Imports are made where they are needed, to start quickly."""
+"""The command line. Imports are made where they are needed, to start quickly."""
 
 import json
 import socket
+import subprocess
 import sys
 from pathlib import Path
 from typing import Any
@@ -138,12 +139,78 @@ def _list_bench() -> None:
 @click.option("--fast", is_flag=True, help="Allow 60 times real time (for tests).")
 @click.option("--max-upload-mb", default=100, show_default=True, help="A larger trace file is refused.")
 @click.option("--oat", default=15.0, show_default=True, help="Outside temperature at the simulated field, °C.")
-def serve(port: int, database: Path, fast: bool, max_upload_mb: int, oat: float) -> None:
+@click.option("--weather-url", default="http://127.0.0.1:8410", show_default=True, help="Where METARs are asked for.")
+def serve(port: int, database: Path, fast: bool, max_upload_mb: int, oat: float, weather_url: str) -> None:
     """Start the application on 127.0.0.1."""
     from .api.settings import Settings
 
     speeds = (1, 4, 10, 60) if fast else (1, 4, 10)
-    _serve(Settings(database=database, most_upload_bytes=max_upload_mb * 1_000_000, speeds=speeds, oat_c=oat), port)
+    most = max_upload_mb * 1_000_000
+    _serve(Settings(database=database, most_upload_bytes=most, speeds=speeds, oat_c=oat, weather_url=weather_url), port)
+
+
+@main.command()
+@click.option("--port", default=8410, show_default=True)
+@click.option("--mode", type=click.Choice(["ok", "slow", "nonsense"]), default="ok", show_default=True)
+def weather(port: int, mode: str) -> None:
+    """Run the small simulated weather service on 127.0.0.1."""
+    from .demo.weather_service import serve_weather
+
+    try:
+        serve_weather(port, mode)
+    except OSError as error:
+        raise _Refused(f"Port {port} cannot be taken: {error.strerror}; name another with --port.") from error
+
+
+@main.group("profile")
+def profile_group() -> None:
+    """Aircraft profiles: check, export in canonical form, print the schema."""
+
+
+@profile_group.command()
+@click.argument("aircraft")
+def check(aircraft: str) -> None:
+    """Say whether a profile is complete and consistent."""
+    found = _profile(aircraft)
+    lists = sum(len(phase.lists) for phase in found.phases)
+    click.echo(
+        f"{found.id}: {len(found.limits)} limits, {lists} lists, {len(found.items)} items; content {found.content_hash}"
+    )
+
+
+@profile_group.command()
+@click.argument("aircraft")
+def export(aircraft: str) -> None:
+    """Print a profile as JSON in canonical form."""
+    from .core.aircraft.profile import canonical_json
+
+    click.echo(canonical_json(_profile(aircraft).body), nl=False)
+
+
+@profile_group.command("import")
+@click.argument("file")
+@click.option("--database", type=click.Path(path_type=Path), default=Path("data/jemmon.db"), show_default=True)
+def import_(file: str, database: Path) -> None:
+    """Read a profile into a database; the application knows it at its next start."""
+    from datetime import UTC, datetime
+
+    from .store.aircraft import put_aircraft
+    from .store.database import Database
+
+    found = _profile(file)
+    kept = Database(database)
+    with kept.writing() as db:
+        put_aircraft(db, found, datetime.now(UTC).isoformat(timespec="seconds"))
+    kept.close()
+    click.echo(f"{found.id} is read in; content {found.content_hash}")
+
+
+@profile_group.command()
+def schema() -> None:
+    """Print the JSON Schema (draft 2020-12) of a profile."""
+    from .core.aircraft.schema import PROFILE_SCHEMA
+
+    click.echo(json.dumps(PROFILE_SCHEMA, indent=2))
 
 
 @main.command()
@@ -164,7 +231,13 @@ def demo(port: int, fresh: bool, database: Path) -> None:
     made = build_demo(kept, shipped_profiles()["a-trainer"])
     kept.close()
     click.echo(f"{made} demo flights were flown on the bench." if made else f"The demo database {database} is kept.")
-    _serve(Settings(database=database), port)
+    service_port = _free_port(8410)
+    command = [sys.executable, "-m", "jemmon.cli", "weather", "--port", str(service_port)]
+    service = subprocess.Popen(command)
+    try:
+        _serve(Settings(database=database, weather_url=f"http://127.0.0.1:{service_port}"), port)
+    finally:
+        service.terminate()
 
 
 def _serve(settings: Any, port: int) -> None:

@@ -63,14 +63,16 @@ def free_port() -> int:
 class Server:
     """A real server in a process of its own; `kill` is SIGKILL."""
 
-    def __init__(self, database: Path, port: int, module: str = "jemmon.cli"):
+    def __init__(self, database: Path, port: int, module: str = "jemmon.cli", options: tuple[str, ...] = ()):
         self.database, self.port, self.base_url = database, port, f"http://127.0.0.1:{port}"
-        self.module = module
+        self.module, self.options = module, options
         self.process: subprocess.Popen | None = None
 
     def start(self) -> None:
         command = [sys.executable, "-m", self.module, "serve", "--fast", "--port", str(self.port)]
-        self.process = subprocess.Popen([*command, "--database", str(self.database)], stdout=subprocess.DEVNULL)
+        self.process = subprocess.Popen(
+            [*command, "--database", str(self.database), *self.options], stdout=subprocess.DEVNULL
+        )
         end = time.monotonic() + 60
         while time.monotonic() < end:
             try:

@@ -5,6 +5,7 @@ export const router = createRouter({
   routes: [
     { path: '/', component: () => import('./views/AircraftView.vue') },
     { path: '/flight', component: () => import('./views/FlightView.vue') },
+    { path: '/aircraft/:id', component: () => import('./views/ProfileView.vue'), props: true },
     { path: '/records', component: () => import('./views/RecordsView.vue') },
     { path: '/records/:id', component: () => import('./views/FlightRecordView.vue'), props: true },
     { path: '/:rest(.*)*', redirect: '/' },

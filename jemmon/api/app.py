@@ -5,7 +5,7 @@ import atexit
 from flask import Flask, send_from_directory
 from werkzeug.exceptions import NotFound
 
-from . import errors, flight_routes, guards, live_routes
+from . import aircraft_routes, errors, flight_routes, guards, live_routes
 from .hangar import Hangar
 from .settings import Settings
 
@@ -21,6 +21,7 @@ def create_app(settings: Settings | None = None) -> Flask:
     atexit.register(hangar.close)
     guards.install(app, settings)
     errors.install(app)
+    app.register_blueprint(aircraft_routes.bp)
     app.register_blueprint(flight_routes.bp)
     app.register_blueprint(live_routes.bp)
 

@@ -16,6 +16,7 @@ from ..core.judgement.trend import drop_sentence
 from ..core.trace import Trace, read_trace_csv, write_trace_csv
 from ..store import flights, samples
 from ..store.flights import Flight
+from .aircraft_routes import aircraft_line
 from .bodies import BeginFlight, PostEvent, Undo
 from .hangar import Hangar
 
@@ -25,31 +26,6 @@ _MOST_POINTS = 1500
 
 def _hangar() -> Hangar:
     return current_app.extensions["hangar"]
-
-
-@bp.get("/aircraft")
-def list_aircraft():
-    """All known aircraft, with the last magneto figures of their flights."""
-    hangar = _hangar()
-    return {"aircraft": [_aircraft_line(profile) for profile in hangar.profiles.values()]}
-
-
-def _aircraft_line(profile: Profile) -> dict[str, Any]:
-    return {
-        "id": profile.id,
-        "name": profile.name,
-        "registration": profile.registration,
-        "about": profile.about,
-        "owner_signed": profile.owner_signed,
-        "has_bench": profile.bench is not None,
-    }
-
-
-@bp.get("/aircraft/<profile_id>")
-def show_aircraft(profile_id: str):
-    """One aircraft's profile, whole."""
-    profile = _hangar().profile(profile_id)
-    return {"profile": profile.body, "content_hash": profile.content_hash}
 
 
 @bp.post("/flights")
@@ -108,7 +84,7 @@ def show_flight(flight_id: str):
         profile = flights.profile_by_hash(db, flight.profile_hash)
         events = list(flights.events_of(db, flight_id))
     state = fold(profile, events)
-    names = {item.id: f"{item.challenge}: {item.response}" for phase in profile.phases for item in phase.items}
+    names = {item.id: f"{item.challenge}: {item.response}" for item in profile.items.values()}
     timeline = [
         {
             "seq": e.seq,
@@ -124,7 +100,7 @@ def show_flight(flight_id: str):
     missing = {phase.title: len(open_items(profile, state, phase.id)) for phase in profile.phases}
     return {
         "flight": _flight_line(flight, profile, events),
-        "aircraft": _aircraft_line(profile),
+        "aircraft": aircraft_line(profile),
         "profile_hash": profile.content_hash,
         "sentence": sentence(state),
         "timeline": timeline,
@@ -152,6 +128,20 @@ def _text(event: Event, names: dict[str, str], profile: Profile) -> str:
             return str(body["text"])
         case "undo":
             return "Taken back"
+        case "item_seen":
+            return f"Seen: {names.get(str(body['item']), body['item'])}"
+        case "item_set_aside":
+            return (
+                f"{str(body['how']).replace('_', ' ').capitalize()}: {names.get(str(body['item']))} ({body['reason']})"
+            )
+        case "item_reopened":
+            return f"Open again: {body.get('note', '')}"
+        case "take_off_unproven":
+            return f"Take-off power with something unproven: {'; '.join(body['missing'])}"
+        case "fact":
+            return f"{str(body['name']).replace('_', ' ').capitalize()}: {body['value']}"
+        case "item_measured" if str(body["item"]) in profile.items:
+            return f"{profile.items[str(body['item'])].challenge}: {body['value']:g}"
     return event.kind.replace("_", " ").capitalize()
 
 

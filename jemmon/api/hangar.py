@@ -10,6 +10,7 @@ from ..core.flight import Event
 from ..demo.profiles import shipped_profiles
 from ..feeds.live_flight import LiveFlight
 from ..store import flights
+from ..store.aircraft import imported_aircraft
 from ..store.database import Database
 from ..store.flights import Flight
 from .settings import Settings
@@ -26,6 +27,7 @@ class Hangar:
         self._is_closed = False
         self.live: LiveFlight | None = None
         with self.database.reading() as db:
+            self.profiles |= {profile.id: profile for profile in imported_aircraft(db)}
             going_on = flights.open_flight(db)
             profile = flights.profile_by_hash(db, going_on.profile_hash) if going_on else None
         if going_on and profile:

@@ -3,11 +3,13 @@
 import json
 import time
 from collections.abc import Iterator
+from dataclasses import asdict
 
 from flask import Blueprint, Response, current_app, request, stream_with_context
-from werkzeug.exceptions import Conflict
+from werkzeug.exceptions import Conflict, NotFound, ServiceUnavailable
 
 from ..core.units import display_table
+from ..feeds.weather import WeatherUnavailable, fetch_report
 from .bodies import Fault, Levers, Prime, Speed
 from .hangar import Hangar
 
@@ -70,6 +72,18 @@ def stream():
 
     headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
     return Response(stream_with_context(frames()), mimetype="text/event-stream", headers=headers)
+
+
+@bp.get("/weather/<station>")
+def weather(station: str):
+    """The report of a station from the weather service; what it says becomes part of a flight only by an event."""
+    if not station.isalnum() or len(station) != 4:
+        raise NotFound("A station has four letters or digits.")
+    try:
+        report = fetch_report(_hangar().settings.weather_url, station.upper())
+    except WeatherUnavailable as error:
+        raise ServiceUnavailable(str(error)) from error
+    return {"report": asdict(report)}
 
 
 def _feed():

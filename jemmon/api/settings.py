@@ -16,6 +16,8 @@ class Settings:
     """How many times real time the simulated engine may run; tests add 60."""
     oat_c: float = 15.0
     """Outside temperature at the simulated field."""
+    weather_url: str = "http://127.0.0.1:8410"
+    """Where METARs are asked for: the simulated weather service."""
     web: Path = Path(__file__).parent.parent / "web"
     """The built front end."""
     hosts: tuple[str, ...] = ("127.0.0.1", "localhost")

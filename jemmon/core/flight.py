@@ -228,6 +228,8 @@ def _list_step(profile: Profile, state: FlightState, event: Event) -> FlightStat
     body = {**event.body, "by_data": True} if event.kind == "item_seen" else event.body
     state = replace(state, progress=lists.step(state.progress, kind, body, event.at_s, event.id))
     item = profile.items.get(str(event.body.get("item"))) if kind == "item_done" else None
+    if item and item.watch == "briefing":
+        state = replace(state, progress=replace(state.progress, briefed_s=event.at_s))
     if item and item.back:
         state = _set_back(state, item.back)
     if item and item.away:

@@ -40,6 +40,7 @@ def describe(profile: Profile, state: FlightState, now: Now | None, now_s: float
         **describe_notices(profile, state, now, now_s),
         "instruments": instruments(profile, state, now),
         "put_backs": describe_put_backs(profile, state, now_s),
+        "pairs": [{"id": p.id, "title": p.title} for p in profile.put_backs],
         "oil_clock": _oil_clock(state.oil_clock, now_s) if state.oil_clock else None,
         "engine_runs": state.engine_runs,
         "strokes": state.strokes,

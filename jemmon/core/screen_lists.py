@@ -65,7 +65,7 @@ def describe_item(profile: Profile, item: Item, state: FlightState, now: Now | N
         "finding": state.latest_finding(item.check) if item.check else None,
         "again": why_again,
         "note": progress.reopened.get(item.id),
-        "only_if": f"Only if {', '.join(unsure)}: not known." if unsure else None,
+        "only_if": f"Only if {', '.join(unsure)} (not said yet)." if unsure else None,
         "from_phase": next((p.title for p in profile.phases if item in p.items and p.id != state.phase), None),
     }
 

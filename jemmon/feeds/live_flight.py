@@ -23,7 +23,10 @@ from ..store import flights, samples
 from ..store.database import Database
 from ..store.flights import Flight
 from .bench_feed import SAMPLE_S, BenchFeed, Sample
+from .feed import Feed
 from .recorder import Recorder
+from .scripted_feed import ScriptedFeed
+from .scripted_needles import first_needles, follow, targets
 
 _RECENT_S = 420.0
 _JUDGE_EVERY_S = 1.0
@@ -52,9 +55,9 @@ class LiveFlight:
         self._frame_number = 0
         self.news = threading.Condition()
         self._manual_from = time.monotonic() - (self._events[-1].at_s if self._events else 0.0)
-        self.feed: BenchFeed | None = None
+        self.feed: Feed | None = None
         if flight.source == "bench":
-            self.feed = BenchFeed(profile, self._on_sample, lambda: self._state.phase, oat_c=oat_c, speed=speed)
+            self.feed = self._make_feed(oat_c, speed)
             self._recorder = Recorder(database, flight.id, self.feed)
             if kept:
                 self.feed.resume(kept[1])
@@ -64,6 +67,18 @@ class LiveFlight:
                 self._recent.extend(trace_rows[-self._recent.maxlen :])  # type: ignore[operator]
             with database.writing() as db:
                 samples.set_columns(db, flight.id, self.feed.columns)
+
+    def _make_feed(self, oat_c: float, speed: int) -> Feed:
+        def phase() -> str:
+            return self._state.phase
+
+        if self.profile.bench is not None:
+            return BenchFeed(self.profile, self._on_sample, phase, oat_c=oat_c, speed=speed)
+
+        def move(phase: str, phase_s: float, needles: Mapping[str, float], dt_s: float) -> dict[str, float]:
+            return follow(needles, targets(self.profile, phase, phase_s), dt_s)
+
+        return ScriptedFeed(self.profile, self._on_sample, phase, first_needles(self.profile, oat_c), move, speed)
 
     def start(self) -> None:
         """Begin to run, and to judge."""
@@ -184,6 +199,8 @@ class LiveFlight:
                 "flight": self.flight.id,
                 "number": self._frame_number,
                 "source": self.flight.source,
+                "scripted": self.feed is not None and self.profile.bench is None,
+                "registration": self.flight.registration,
                 "handed_over_ms": self._handed_over_ms,
                 "stale": bool(self.feed and stale_s > _STALE_AFTER_S),
                 "levers": dict(now.levers) if now else {},

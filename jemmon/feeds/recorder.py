@@ -7,7 +7,8 @@ import numpy as np
 
 from ..store import samples
 from ..store.database import Database
-from .bench_feed import SAMPLE_S, BenchFeed, Sample
+from .bench_feed import SAMPLE_S, Sample
+from .feed import Feed
 
 _REWRITE_S = 1.0
 
@@ -15,7 +16,7 @@ _REWRITE_S = 1.0
 class Recorder:
     """Takes every sample of one flight's feed; at most one second of samples can be lost in a crash."""
 
-    def __init__(self, database: Database, flight_id: str, feed: BenchFeed):
+    def __init__(self, database: Database, flight_id: str, feed: Feed):
         self._database, self._flight_id, self._feed = database, flight_id, feed
         self._rows: list[np.ndarray] = []
         self._minute = -1

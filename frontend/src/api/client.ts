@@ -31,5 +31,5 @@ export const post = <T>(path: string, body: unknown) =>
     fetch(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
   )
 
-export const upload = <T>(path: string, file: File) =>
-  answer<T>(fetch(path, { method: 'POST', headers: { 'Content-Type': 'text/csv' }, body: file }))
+export const upload = <T>(path: string, file: File, type: 'text/csv' | 'application/json' = 'text/csv') =>
+  answer<T>(fetch(path, { method: 'POST', headers: { 'Content-Type': type }, body: file }))

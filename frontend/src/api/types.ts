@@ -36,13 +36,82 @@ export interface Item {
   check: string | null
   manual: string | null
   watch: string | null
+  where: string | null
+  mistaken_for: string | null
+  killer: boolean
+  hold_s: number | null
+  held_left_s: number | null
+  count_to: number | null
+  count_of: string | null
+  count: number | null
+  engine: number
   counts: number | null
+  measure: Measure | null
   unit: string | null
   shown: number | string | null
   lowest: number | null
   highest: number | null
   as_expected: boolean | null
   finding: Finding | null
+  again: string | null
+  note: string | null
+  only_if: string | null
+  from_phase: string | null
+}
+
+export interface Measure {
+  title: string
+  unit: string
+  lowest: number | null
+  highest: number | null
+  value: number | null
+  within: boolean | null
+}
+
+export type Style = 'read_do' | 'flow_verify' | 'two'
+
+export interface ListLine {
+  id: string
+  challenge: string
+  response: string
+  state: 'done' | 'open' | 'deferred' | 'skipped' | 'not_applicable' | 'reopened'
+  note: string | null
+  age_s: number | null
+  shown: number | string | null
+  unit: string | null
+  by_data: boolean
+  killer: boolean
+}
+
+export interface Checklist {
+  id: string
+  title: string
+  style: Style
+  flow: string[]
+  flow_done: boolean
+  memory: boolean
+  items: ListLine[]
+  missing: string[]
+}
+
+export interface Air {
+  source: string
+  text: string
+  oat_c: number | null
+  dewpoint_c: number | null
+  altimeter_inhg: number | null
+  wind_from_deg: number | null
+  wind_kt: number | null
+  gust_kt: number | null
+  elevation_ft: number | null
+  runway_deg: number | null
+  pressure_altitude_ft: number | null
+  density_altitude_ft: number | null
+  icing: string | null
+  headwind_kt: number | null
+  crosswind_kt: number | null
+  crosswind_from: string | null
+  face_deg: number | null
 }
 
 export interface PutBack {
@@ -51,6 +120,8 @@ export interface PutBack {
   back: string
   seconds: number
   overdue: boolean
+  carried: boolean
+  keeps_open: boolean
 }
 
 export interface MagnetoWorking {
@@ -94,7 +165,19 @@ export interface Frame {
   phases: { id: string; title: string; open: number; of: number }[]
   item: Item | null
   next_item: { challenge: string; response: string } | null
-  done_in_phase: { id: string; challenge: string; at_s: number; age_s: number }[]
+  lists: Checklist[]
+  paused: boolean
+  facts: Record<string, string | number | boolean | null>
+  air: Air | null
+  briefing: { lines: string[]; read_s: number | null }
+  begun: { id: string; title: string } | null
+  late: { list: string; title: string; phase: string; unread: boolean; open: string[] }[]
+  unproven: string[]
+  briefing_due: string | null
+  meanwhile: { id: string; challenge: string; response: string }[]
+  pairs: { id: string; title: string }[]
+  scripted: boolean
+  registration: string
   instruments: Instrument[]
   put_backs: PutBack[]
   oil_clock: OilClock | null
@@ -103,7 +186,7 @@ export interface Frame {
   half_checks: string[]
   emergency: { title: string; steps: string[] }[]
   lean_targets: { id: string; name: string }[]
-  lean_target: string
+  lean_target: string | null
   ended: boolean
   source: 'bench' | 'manual'
   handed_over_ms: number
@@ -113,7 +196,7 @@ export interface Frame {
   rough: boolean
   egt_f: Record<string, number>
   speed: number
-  working: { magneto?: MagnetoWorking | null; lean?: LeanWorking | null }
+  working: { magneto?: MagnetoWorking | null; lean?: LeanWorking | null; minutes?: number | null }
 }
 
 export interface Aircraft {
@@ -162,3 +245,30 @@ export interface Display {
   decimals: number
 }
 export type Displays = Record<string, Record<string, Display>>
+
+export interface ProfileView {
+  aircraft: Aircraft
+  content_hash: string
+  limits: { name: string; value: number; source: string; note: string }[]
+  put_backs: { title: string; back: string; due_s: number }[]
+  phases: {
+    title: string
+    lists: {
+      title: string
+      style: Style
+      memory: boolean
+      only_if: string[]
+      items: {
+        id: string
+        challenge: string
+        response: string
+        why: string
+        killer: boolean
+        where: string | null
+        mistaken_for: string | null
+        only_if: string[]
+      }[]
+    }[]
+  }[]
+  emergency: { title: string; steps: string[] }[]
+}

@@ -34,15 +34,33 @@ const expected = computed(() => {
   return now.lowest !== null ? `at least ${text(now.lowest)}` : `at most ${text(now.highest!)}`
 })
 const unit = computed(() => (WORDS[item.value?.lever ?? ''] && isLever.value ? '' : display.label(item.value?.unit)))
+const style = computed(
+  () => props.frame.lists.find((list) => list.items.some((line) => line.id === item.value?.id))?.style ?? 'read_do',
+)
+const keeping = computed(() => props.frame.put_backs.filter((p) => p.keeps_open))
+const missing = computed(() => props.frame.lists.flatMap((list) => list.missing))
 const open = computed(() => props.frame.phases.find((p) => p.id === props.frame.phase)?.open ?? 0)
 </script>
 
 <template>
   <section class="action" aria-label="Now">
-    <template v-if="item">
-      <h1>{{ item.challenge }}</h1>
-      <p class="response">{{ item.response }}</p>
-      <p class="soft">{{ item.why }}</p>
+    <template v-if="frame.paused">
+      <h1>Interrupted</h1>
+      <p class="response">The place is kept{{ item ? `: ${item.challenge}` : '' }}</p>
+      <p class="soft">After a delay the killer items are read again.</p>
+    </template>
+    <template v-else-if="item">
+      <p v-if="item.again" class="look"><b>Again:</b> {{ item.again }}</p>
+      <p v-if="item.from_phase && !item.again" class="look"><b>Put off</b> in {{ item.from_phase }}: due now.</p>
+      <p v-if="item.note" class="stop"><b>Open again.</b> {{ item.note }}</p>
+      <h1>{{ style === 'two' ? 'Read out: ' : '' }}{{ item.challenge }}</h1>
+      <p class="response">{{ style === 'two' ? 'Answer: ' : '' }}{{ item.response }}</p>
+      <p class="soft">
+        <b v-if="item.killer">Killer item. </b>{{ item.why }}
+        <template v-if="item.where"> Where: {{ item.where }}.</template>
+        <template v-if="item.mistaken_for"> Not: {{ item.mistaken_for }}.</template>
+      </p>
+      <p v-if="item.only_if" class="look">{{ item.only_if }}</p>
       <div
         v-if="item.shown !== null || item.lowest !== null || item.highest !== null || item.counts !== null"
         class="figures"
@@ -58,9 +76,16 @@ const open = computed(() => props.frame.phases.find((p) => p.id === props.frame.
         </p>
       </div>
       <p v-if="item.caution" class="caution stop">⚠ {{ item.caution }}</p>
-      <p v-if="frame.next_item" class="next soft">
-        Then: {{ frame.next_item.challenge }}, {{ frame.next_item.response }}
-      </p>
+    </template>
+    <template v-else-if="keeping.length">
+      <h1>Still set for a moment</h1>
+      <p class="response">{{ keeping.map((p) => p.title).join('; ') }}</p>
+      <p class="soft">{{ frame.phase_title }} is not complete with it.</p>
+    </template>
+    <template v-else-if="missing.length">
+      <h1>{{ frame.phase_title }} is not complete</h1>
+      <p class="response">Open: {{ missing.join(', ') }}</p>
+      <p class="soft">Take an item up from the list, or go on: it stays open, and what was put off comes back.</p>
     </template>
     <template v-else>
       <h1>{{ frame.phase_title }} is done</h1>

@@ -49,17 +49,11 @@ function next() {
   const body: Record<string, unknown> = { check: props.check }
   for (const [name, , unit] of fields.value) {
     const typed = figures.value[name]
-    if (typed) body[name] = toCore(Number(typed), unit)
+    if (typed) body[name] = display.toCore(Number(typed), unit)
   }
   if (rough.value.length) body.rough = rough.value
   void flight.event('typed_reading', body)
   emit('closed')
-}
-/** Back from the unit on display, by the server's table. */
-function toCore(value: number, unit: string): number {
-  const zero = Number(display.figure(0, unit))
-  const hundred = Number(display.figure(100, unit))
-  return unit === 'rpm' ? value : ((value - zero) * 100) / (hundred - zero)
 }
 const toggle = (side: string) =>
   (rough.value = rough.value.includes(side) ? rough.value.filter((s) => s !== side) : [...rough.value, side])

@@ -41,6 +41,9 @@ const faster = () => {
     <p v-else-if="outbox.waiting.length > 2" class="look">{{ outbox.waiting.length }} not yet kept</p>
     <p v-else-if="outbox.refused" class="look refused" role="alert">{{ outbox.refused }}</p>
     <div class="tools">
+      <button v-if="!frame.paused && !frame.ended" type="button" @click="flight.event('interrupted')">
+        Interrupted
+      </button>
       <button v-if="frame.source === 'bench'" type="button" aria-label="Speed of the simulated engine" @click="faster">
         Simulated {{ frame.speed }}×
       </button>
@@ -85,6 +88,10 @@ const faster = () => {
 @media (max-width: 700px) {
   .bar {
     gap: 4px 8px;
+  }
+  .tools {
+    flex-wrap: wrap;
+    margin-left: 0;
   }
   .tools button {
     padding: 0 8px;

@@ -1,6 +1,10 @@
 <script setup lang="ts">
 /** A big number pad for one figure. Digits from the keyboard go in as well, through `model`. */
 const model = defineModel<string>({ required: true })
+defineProps<{
+  /** Whether the figure may have decimals. */
+  decimals?: boolean
+}>()
 defineEmits<{
   /** The figure is typed. */
   done: []
@@ -22,6 +26,7 @@ const back = () => (model.value = model.value.slice(0, -1))
     </button>
     <button type="button" aria-label="Delete last digit" @click="back">⌫</button>
     <button type="button" @click="add('0')">0</button>
+    <button v-if="decimals" type="button" aria-label="Decimal point" @click="add('.')">.</button>
     <button type="button" class="main" aria-label="Take this figure" @click="$emit('done')">OK</button>
   </div>
 </template>

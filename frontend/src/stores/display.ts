@@ -46,7 +46,13 @@ export const useDisplay = defineStore('display', () => {
     return (value * (display?.scale ?? 1)).toFixed(display?.decimals ?? 0)
   }
 
+  /** A figure typed in the unit on display, as a core figure. */
+  function toCore(value: number, unit: string): number {
+    const display = row(unit)
+    return (value - (display?.shift ?? 0)) / (display?.scale ?? 1)
+  }
+
   const label = (unit: string | null | undefined) => row(unit)?.label ?? ''
 
-  return { units, look, hand, sound, load, figure, number, difference, label }
+  return { units, look, hand, sound, load, figure, number, difference, toCore, label }
 })

@@ -61,5 +61,8 @@ export const useFlight = defineStore('flight', () => {
   const prime = () => outbox.send('/api/live/prime', { id: newId(), strokes: 1 })
   const speed = (value: number) => outbox.send('/api/live/speed', { speed: value })
 
-  return { frame, away, trace, open, close, take, event, confirm, enter, undo, lever, prime, speed }
+  const fact = (name: string, value: string | number | boolean) => event('fact', { name, value })
+  const aside = (item: string, how: string, reason: string) => event('item_set_aside', { item, how, reason })
+
+  return { fact, aside, frame, away, trace, open, close, take, event, confirm, enter, undo, lever, prime, speed }
 })

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
+import { useLocalStorage } from '@vueuse/core'
+import { computed, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { get, post } from '@/api/client'
+import { get, post, upload } from '@/api/client'
 import type { Aircraft, FlightLine, Frame } from '@/api/types'
 import DisplaySwitches from '@/panels/DisplaySwitches.vue'
 import { newId } from '@/stores/outbox'
@@ -15,6 +16,25 @@ const live = ref<Frame | null>(null)
 const registration = ref('')
 const pilot = ref('')
 const problem = ref('')
+const said = ref('')
+const chosen = useLocalStorage('aircraft', 'a-trainer')
+const one = computed(() => aircraft.value.find((a) => a.id === chosen.value) ?? aircraft.value[0])
+const ownFlights = computed(() => flights.value.filter((f) => f.registration === one.value?.registration).slice(0, 5))
+
+async function readIn(event: Event) {
+  const file = (event.target as HTMLInputElement).files?.[0]
+  if (!file) return
+  problem.value = said.value = ''
+  try {
+    const answer = await upload<{ aircraft: Aircraft }>('/api/aircraft', file, 'application/json')
+    aircraft.value = (await get<{ aircraft: Aircraft[] }>('/api/aircraft')).aircraft
+    chosen.value = answer.aircraft.id
+    said.value = `${answer.aircraft.registration} is read in.`
+  } catch (error) {
+    problem.value = (error as Error).message
+  }
+  ;(event.target as HTMLInputElement).value = ''
+}
 
 onMounted(async () => {
   try {
@@ -28,11 +48,11 @@ onMounted(async () => {
   }
 })
 
-async function begin(one: Aircraft, source: 'bench' | 'manual') {
+async function begin(source: 'bench' | 'manual') {
   problem.value = ''
   const body = {
     id: newId(),
-    aircraft: one.id,
+    aircraft: one.value?.id,
     registration: registration.value,
     pilot: pilot.value || 'Pilot',
     source,
@@ -62,40 +82,61 @@ async function begin(one: Aircraft, source: 'bench' | 'manual') {
       <p class="sentence">A flight is going on: {{ live.phase_title }}.</p>
       <RouterLink to="/flight" class="key go">Go on with it</RouterLink>
     </section>
-    <section v-for="one in aircraft" v-else :key="one.id" class="aircraft">
-      <h1>{{ one.registration }}</h1>
-      <p class="sentence">{{ one.name }}</p>
-      <p>{{ one.about }}</p>
-      <p v-if="!one.owner_signed" class="look">
-        <b>Not checked against your handbook.</b> Its limits are invented; yours decide.
+    <template v-else-if="one">
+      <div class="choose" role="group" aria-label="Aircraft">
+        <button
+          v-for="a in aircraft"
+          :key="a.id"
+          type="button"
+          :aria-pressed="a.id === one.id"
+          @click="((chosen = a.id), (registration = ''), (problem = ''))"
+        >
+          <b>{{ a.registration }}</b> {{ a.name }}
+        </button>
+      </div>
+      <section class="aircraft">
+        <h1>{{ one.registration }}</h1>
+        <p class="sentence">{{ one.name }}</p>
+        <p>{{ one.about }}</p>
+        <p v-if="!one.owner_signed" class="look">
+          <b>Not checked against your handbook.</b> Its limits are invented; yours decide.
+          <RouterLink :to="`/aircraft/${one.id}`">See every limit and list</RouterLink>
+        </p>
+        <p v-if="!one.has_bench" class="soft">No simulated engine yet: fly it by hand, or with scripted needles.</p>
+        <p v-if="ownFlights.length">{{ sentence }}</p>
+        <ol v-if="ownFlights.length" class="last">
+          <li v-for="f in ownFlights" :key="f.id">
+            <RouterLink :to="`/records/${f.id}`">{{ f.started_utc.slice(0, 10) }}, {{ f.pilot }}</RouterLink>
+            <span
+              >left <b>{{ f.drop_left_rpm === null ? '–' : Math.round(f.drop_left_rpm) }}</b></span
+            >
+            <span
+              >right <b>{{ f.drop_right_rpm === null ? '–' : Math.round(f.drop_right_rpm) }}</b></span
+            >
+          </li>
+        </ol>
+        <form @submit.prevent="begin('bench')">
+          <label
+            >Type the registration to confirm the aircraft
+            <el-input v-model="registration" :placeholder="one.registration" autocomplete="off" size="large" />
+          </label>
+          <label
+            >Pilot
+            <el-input v-model="pilot" placeholder="Your name" autocomplete="off" size="large" />
+          </label>
+          <div class="begin">
+            <button type="submit" class="main">
+              {{ one.has_bench ? 'Begin on the simulated engine' : 'Begin with scripted needles' }}
+            </button>
+            <button type="button" @click="begin('manual')">Begin by hand</button>
+          </div>
+        </form>
+      </section>
+      <p class="file">
+        <label>Read an aircraft profile in (JSON) <input type="file" accept=".json" @change="readIn" /></label>
+        <span v-if="said" role="status">{{ said }}</span>
       </p>
-      <p v-if="sentence">{{ sentence }}</p>
-      <ol v-if="flights.length" class="last">
-        <li v-for="f in flights.slice(0, 5)" :key="f.id">
-          <RouterLink :to="`/records/${f.id}`">{{ f.started_utc.slice(0, 10) }}, {{ f.pilot }}</RouterLink>
-          <span
-            >left <b>{{ f.drop_left_rpm === null ? '–' : Math.round(f.drop_left_rpm) }}</b></span
-          >
-          <span
-            >right <b>{{ f.drop_right_rpm === null ? '–' : Math.round(f.drop_right_rpm) }}</b></span
-          >
-        </li>
-      </ol>
-      <form @submit.prevent="begin(one, 'bench')">
-        <label
-          >Type the registration to confirm the aircraft
-          <el-input v-model="registration" :placeholder="one.registration" autocomplete="off" size="large" />
-        </label>
-        <label
-          >Pilot
-          <el-input v-model="pilot" placeholder="Your name" autocomplete="off" size="large" />
-        </label>
-        <div class="begin">
-          <button v-if="one.has_bench" type="submit" class="main">Begin on the simulated engine</button>
-          <button type="button" @click="begin(one, 'manual')">Begin by hand</button>
-        </div>
-      </form>
-    </section>
+    </template>
     <p class="soft">
       Not certified equipment. The approved flight manual, local rules, an instructor and a licensed mechanic decide. A
       verdict “within” is no permission to fly.
@@ -116,6 +157,19 @@ h1 {
   display: grid;
   gap: 8px;
   margin-bottom: 30px;
+}
+.choose {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  margin-bottom: 14px;
+}
+.file {
+  margin: 10px 0 24px;
+}
+.file input {
+  font: inherit;
+  min-height: 48px;
 }
 .last {
   list-style: none;

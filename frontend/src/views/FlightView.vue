@@ -5,17 +5,25 @@ import { get } from '@/api/client'
 import { useKeys } from '@/composables/useKeys'
 import { useTones } from '@/composables/useTones'
 import { useWakeLock } from '@/composables/useWakeLock'
+import type { Checklist } from '@/api/types'
 import ActionPanel from '@/panels/ActionPanel.vue'
+import BriefingLines from '@/panels/BriefingLines.vue'
+import DayWorking from '@/panels/DayWorking.vue'
 import EngineLevers from '@/panels/EngineLevers.vue'
 import FindingCard from '@/panels/FindingCard.vue'
+import FlowPanel from '@/panels/FlowPanel.vue'
 import InstrumentColumn from '@/panels/InstrumentColumn.vue'
+import ItemTools from '@/panels/ItemTools.vue'
 import LeanWorking from '@/panels/LeanWorking.vue'
+import ListPanel from '@/panels/ListPanel.vue'
 import ManualEntry from '@/panels/ManualEntry.vue'
+import NoticeStrip from '@/panels/NoticeStrip.vue'
 import OilClock from '@/panels/OilClock.vue'
 import PutBackStrip from '@/panels/PutBackStrip.vue'
 import RunUpWorking from '@/panels/RunUpWorking.vue'
 import SideCard from '@/panels/SideCard.vue'
 import TopBar from '@/panels/TopBar.vue'
+import WeatherWorking from '@/panels/WeatherWorking.vue'
 import { useDisplay } from '@/stores/display'
 import { useFlight } from '@/stores/flight'
 
@@ -26,13 +34,36 @@ const tones = useTones()
 useWakeLock()
 const speeds = ref([1, 4, 10])
 const TRACED = ['mag_check', 'carb_heat_check', 'idle_check']
-const card = ref<'keys' | 'emergency'>()
+const card = ref<'keys' | 'emergency' | 'briefing'>()
 const isTyping = ref(false)
 const problem = ref('')
 const levers = useTemplateRef<InstanceType<typeof EngineLevers>>('levers')
 const pad = useTemplateRef<InstanceType<typeof ManualEntry>>('pad')
 const frame = computed(() => flight.frame)
 const item = computed(() => frame.value?.item ?? null)
+const list = computed<Checklist | null>(() => {
+  const lists = frame.value?.lists ?? []
+  const current = lists.find((one) => one.items.some((line) => line.id === item.value?.id))
+  return current ?? lists.find((one) => one.missing.length) ?? lists.at(-1) ?? null
+})
+const flowing = computed(() => {
+  const one = list.value
+  return !!item.value && !!one && one.style === 'flow_verify' && one.flow.length > 0 && !one.flow_done
+})
+const keeping = computed(() => frame.value?.put_backs.filter((p) => p.keeps_open) ?? [])
+const hasWorking = computed(
+  () =>
+    frame.value?.source === 'bench' &&
+    !frame.value.scripted &&
+    (item.value?.watch === 'lean' || TRACED.includes(item.value?.check ?? '')),
+)
+/** What needs the list's room: the weather's fields, the briefing, a number pad. */
+const isTall = computed(
+  () =>
+    ['weather', 'briefing'].includes(item.value?.watch ?? '') ||
+    !!item.value?.measure ||
+    (!!item.value?.manual && (isTyping.value || !item.value.finding)),
+)
 const chtF = computed(() => frame.value?.instruments.find((i) => i.id === 'cht_max_f')?.value ?? null)
 
 onMounted(async () => {
@@ -60,7 +91,10 @@ async function forward() {
   const now = frame.value
   if (!now) return
   if (now.ended) return void router.push(`/records/${now.flight}`)
+  if (now.paused) return void flight.event('resumed')
+  if (flowing.value) return void flight.event('flow_done', { list: list.value!.id })
   if (now.item) return void flight.confirm()
+  if (keeping.value.length) return
   if (now.next_phase) return void flight.enter(now.next_phase.id)
   await flight.event('flight_ended')
   await router.push(`/records/${now.flight}`)
@@ -68,7 +102,11 @@ async function forward() {
 const mainWord = computed(() => {
   const now = frame.value
   if (!now || now.ended) return 'Record'
-  return now.item ? 'Done' : now.next_phase ? now.next_phase.title : 'End flight'
+  if (now.paused) return 'Go on'
+  if (flowing.value) return 'Flow done'
+  if (now.item) return list.value?.style === 'two' ? 'Answered' : 'Done'
+  if (keeping.value.length) return 'Put back first'
+  return now.next_phase ? now.next_phase.title : 'End flight'
 })
 const mainMark = computed(() => (item.value?.as_expected || item.value?.finding?.verdict === 'within' ? '✓ ' : ''))
 
@@ -128,52 +166,79 @@ useKeys(
   >
     <TopBar :frame="frame" :speeds="speeds" @keys="card = 'keys'" @emergency="card = 'emergency'" />
     <div class="now">
-      <ActionPanel :frame="frame" />
+      <NoticeStrip :frame="frame" @briefing="card = 'briefing'" />
+      <FlowPanel v-if="flowing && list" :list="list" />
+      <ActionPanel v-else :frame="frame" />
       <OilClock
         v-if="frame.oil_clock && (frame.phase === 'start' || frame.oil_clock.verdict !== 'seen')"
         :clock="frame.oil_clock"
       />
+      <template v-if="item && !flowing && !frame.paused">
+        <DayWorking v-if="item.watch === 'day'" :facts="frame.facts" />
+        <WeatherWorking v-if="item.watch === 'weather'" :air="frame.air" />
+        <BriefingLines v-if="item.watch === 'briefing'" :lines="frame.briefing.lines" />
+        <ItemTools :item="item" />
+      </template>
       <p v-if="frame.rough" class="look"><b>The engine runs rough</b></p>
       <ManualEntry
-        v-if="item?.manual && (isTyping || (frame.source === 'manual' && !item.finding))"
+        v-if="item?.manual && (isTyping || (!hasWorking && !item.finding))"
         :key="item.id"
         ref="pad"
         :check="item.manual"
         @closed="isTyping = false"
       />
       <LeanWorking
-        v-if="item?.watch === 'lean' && frame.source === 'bench'"
+        v-if="hasWorking && item?.watch === 'lean'"
         class="work"
         :working="frame.working.lean ?? null"
         :finding="item.finding"
         :cht-f="chtF"
       />
       <RunUpWorking
-        v-else-if="item?.check && TRACED.includes(item.check) && frame.source === 'bench'"
+        v-else-if="hasWorking"
         class="work"
         :working="frame.working.magneto ?? null"
-        :finding="item.finding"
+        :finding="item?.finding ?? null"
       />
       <FindingCard v-else-if="item?.finding" :finding="item.finding" />
       <button
-        v-if="item?.manual && !isTyping && (frame.source === 'bench' || item.finding)"
+        v-if="item?.manual && !isTyping && (hasWorking || item.finding)"
         type="button"
         class="plain typeit"
         @click="isTyping = true"
       >
         Type the figures instead
       </button>
+      <ListPanel v-if="list && !hasWorking && !isTall" :list="list" :current="item?.id ?? null" />
     </div>
     <div class="foot">
-      <PutBackStrip :put-backs="frame.put_backs" />
+      <PutBackStrip :put-backs="frame.put_backs" :pairs="frame.pairs" />
       <div class="thumb">
         <button type="button" aria-label="Take back the last step" @click="flight.undo()">↶ Back</button>
-        <button type="button" class="main" @click="forward">{{ mainMark }}{{ mainWord }}</button>
+        <button
+          type="button"
+          class="main"
+          :aria-disabled="!item && !frame.paused && keeping.length > 0"
+          @click="forward"
+        >
+          {{ mainMark }}{{ mainWord }}
+        </button>
       </div>
     </div>
     <div class="side">
       <InstrumentColumn v-if="frame.source === 'bench'" :instruments="frame.instruments" :stale="frame.stale" />
-      <EngineLevers v-if="frame.source === 'bench'" ref="levers" :levers="frame.levers" :wanted="item?.lever ?? null" />
+      <p v-if="frame.scripted" class="look">
+        <b>No simulated engine yet for this aircraft:</b> its needles are scripted and no lever moves them.
+      </p>
+      <p v-if="frame.source === 'manual'" class="soft">
+        <b>{{ frame.registration }}</b> by hand: you read the needles, Jemmon keeps the lists, clocks and sums.
+      </p>
+      <EngineLevers
+        v-if="frame.source === 'bench' && !frame.scripted"
+        ref="levers"
+        :levers="frame.levers"
+        :wanted="item?.lever ?? null"
+      />
       <p class="soft fine">
         Not certified equipment. Your flight manual, local rules, an instructor and a mechanic decide. Eyes outside.
       </p>
@@ -182,6 +247,10 @@ useKeys(
       <p v-for="[key, what] in KEYS" :key="key" class="keyline">
         <b>{{ key }}</b> {{ what }}
       </p>
+    </SideCard>
+    <SideCard v-if="card === 'briefing'" title="Take-off briefing" @closed="card = undefined">
+      <BriefingLines :lines="frame.briefing.lines" />
+      <button type="button" class="main" @click="(flight.event('briefing_read'), (card = undefined))">Read</button>
     </SideCard>
     <SideCard v-if="card === 'emergency'" title="Emergency" @closed="card = undefined">
       <section v-for="drill in frame.emergency" :key="drill.title">

@@ -10,6 +10,13 @@ from typing import Any
 
 from ..errors import ProfileError
 
+_FACT_WORDS = {
+    "first_of_day": "first flight of the day",
+    "night": "at night",
+    "stood_h": "hours stood",
+    "oat_c": "outside temperature °C",
+    "density_altitude_ft": "density altitude ft",
+}
 READ_AND_DO, FLOW_THEN_VERIFY, TWO_PEOPLE = "read_do", "flow_verify", "two"
 STYLES = (READ_AND_DO, FLOW_THEN_VERIFY, TWO_PEOPLE)
 
@@ -54,7 +61,7 @@ class Condition:
     @property
     def words(self) -> str:
         """The condition as a pilot reads it."""
-        name = self.of.replace("_", " ")
+        name = _FACT_WORDS.get(self.of, self.of.replace("_", " "))
         if self.equals is not None:
             return name if self.equals is True else f"not {name}" if self.equals is False else f"{name} {self.equals}"
         limits = [f"above {self.above:g}"] if self.above is not None else []

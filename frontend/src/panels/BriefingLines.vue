@@ -1,0 +1,23 @@
+<script setup lang="ts">
+/** The take-off briefing, line by line, large enough to read aloud. */
+defineProps<{
+  /** Its lines, in order. */
+  lines: string[]
+}>()
+</script>
+
+<template>
+  <ol class="briefing" aria-label="Take-off briefing">
+    <li v-for="line in lines" :key="line">{{ line }}</li>
+  </ol>
+</template>
+
+<style scoped>
+.briefing {
+  font-size: 22px;
+  line-height: 1.3;
+  margin: 0;
+  padding-left: 1.4em;
+  max-width: 62ch;
+}
+</style>

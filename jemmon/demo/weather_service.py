@@ -1,0 +1,45 @@
+"""A small simulated weather service: real HTTP in a process of its own, `GET /metar/STATION`. It can be told to be slow,
+or to send nonsense. The stations and their weather are invented, and change with the hour."""
+
+import random
+import time
+from datetime import UTC, datetime
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+
+STATIONS = {"ZZLK": (12, 285), "ZZBR": (4, 60), "ZZTH": (27, 200)}
+MODES = ("ok", "slow", "nonsense")
+_SLOW_S = 10.0
+
+
+def simulated_metar(station: str, now: datetime) -> str:
+    """Return an invented METAR for a station and an hour; the same hour gives the same report."""
+    warm_c, wind_from = STATIONS[station]
+    dice = random.Random(f"{station}{now:%Y%m%d%H}")
+    oat = warm_c + dice.randint(-4, 4)
+    dew = oat - dice.randint(1, 9)
+    wind = f"{(wind_from + dice.randint(-3, 3) * 10) % 360 or 360:03d}{dice.randint(4, 18):02d}KT"
+    signed = [f"M{-t:02d}" if t < 0 else f"{t:02d}" for t in (oat, dew)]
+    return f"{station} {now:%d%H}50Z {wind} 9999 SCT035 {signed[0]}/{signed[1]} Q{dice.randint(996, 1032)}"
+
+
+def serve_weather(port: int, mode: str = "ok") -> None:
+    """Serve until the process ends, on 127.0.0.1 only."""
+
+    class Handler(BaseHTTPRequestHandler):
+        def do_GET(self) -> None:
+            station = self.path.rpartition("/")[2].upper()
+            if mode == "slow":
+                time.sleep(_SLOW_S)
+            known = self.path.startswith("/metar/") and station in STATIONS
+            text = simulated_metar(station, datetime.now(UTC)) if known else ""
+            if mode == "nonsense":
+                text = "<html>42 \x00 no weather today</html>"
+            self.send_response(200 if text else 404)
+            self.send_header("Content-Type", "text/plain; charset=utf-8")
+            self.end_headers()
+            self.wfile.write(text.encode())
+
+        def log_message(self, *_: object) -> None:
+            pass
+
+    ThreadingHTTPServer(("127.0.0.1", port), Handler).serve_forever()

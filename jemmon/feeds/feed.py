@@ -1,0 +1,44 @@
+"""Where samples come from: what a live flight asks of a feed, whichever it is."""
+
+from collections.abc import Mapping
+from typing import Any, Protocol
+
+
+class Feed(Protocol):
+    """A source of samples with a clock of its own; `start` begins its thread."""
+
+    speed: int
+    at_s: float
+
+    @property
+    def columns(self) -> tuple[str, ...]:
+        """The trace columns of a row, without time_s."""
+        ...
+
+    def start(self) -> None:
+        """Begin to run."""
+        ...
+
+    def stop(self) -> None:
+        """Stop and wait for the thread."""
+        ...
+
+    def set_levers(self, levers: Mapping[str, float | str | bool]) -> None:
+        """Move levers. Raises ScriptError where there are none of this name."""
+        ...
+
+    def prime(self, strokes: float) -> None:
+        """Push the primer."""
+        ...
+
+    def set_fault(self, name: str, size: float) -> None:
+        """Set a fault. Raises ScriptError where there is none of this name."""
+        ...
+
+    def state(self) -> dict[str, Any]:
+        """Return all that `resume` needs."""
+        ...
+
+    def resume(self, body: Mapping[str, Any]) -> None:
+        """Go on from a kept state."""
+        ...

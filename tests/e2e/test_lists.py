@@ -1,0 +1,150 @@
+"""Lists in the browser: whole aircraft by hand, ways of reading, setting aside, put-backs, weather, contrast."""
+
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from jemmon.demo.profiles import shipped_profiles
+from tests.conftest import Server, free_port
+from tests.e2e.cockpit import Cockpit
+
+AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
+_CHECK = """async () => {
+  const rules = { 'color-contrast-enhanced': { enabled: true } }
+  const found = await axe.run({ rules })
+  return found.violations.filter((v) => ['serious', 'critical'].includes(v.impact))
+    .map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`)
+}"""
+
+
+@pytest.mark.parametrize("registration", ["ZZ-HRN", "ZZ-PTR", "ZZ-DLN"])
+def test_an_aircraft_is_taken_through_all_its_lists_by_hand(page: Page, server, registration):
+    profile = next(p for p in shipped_profiles().values() if p.registration == registration)
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin(by_hand=True, registration=registration)
+    done = pilot.work_through()
+    fits = {item.id for item in profile.items.values() if not any(c.of == "start" for c in item.only_if)}
+    of_other_starts = {
+        i.id for p in profile.phases for one in p.lists for i in one.items if one.id.startswith(("hot", "flood"))
+    }
+    assert fits - of_other_starts == set(done)
+    expect(page.get_by_text("Nothing was measured in this flight.")).to_be_visible()
+
+
+def test_flow_then_read_two_people_and_not_now(page: Page, server):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin(by_hand=True)
+    page.get_by_role("button", name="Two people").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Read out: Brakes")
+    page.get_by_role("button", name="Flow, then read").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Before start: flow")
+    pilot.main()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Brakes")
+    page.get_by_role("button", name="Not now").click()
+    page.get_by_role("button", name="Later: busy now").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Throttle")
+    line = page.get_by_role("listitem").filter(has_text="Brakes")
+    expect(line).to_contain_text("later: Later: busy now")
+    line.get_by_role("button", name="Take up").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Brakes")
+
+
+def test_an_interruption_keeps_the_place(page: Page, server):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin(by_hand=True)
+    pilot.done("brakes")
+    page.get_by_role("button", name="Interrupted").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Interrupted")
+    page.reload()
+    expect(page.get_by_text("The place is kept: Throttle")).to_be_visible()
+    pilot.main()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Throttle")
+
+
+def test_a_phase_is_not_complete_with_something_set_until_carried_on_with(page: Page, server):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin(by_hand=True, registration="ZZ-DLN")
+    page.get_by_role("button", name="Set …").click()
+    page.get_by_role("button", name="Alternator is off").click()
+    while pilot.frame()["item"]:
+        pilot.done()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Still set for a moment")
+    expect(page.get_by_role("button", name="Put back first")).to_have_attribute("aria-disabled", "true")
+    page.get_by_role("button", name="Carry on with it").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("is done")
+    expect(page.get_by_label("To put back")).to_contain_text("carried on with")
+
+
+def test_weather_that_does_not_answer_is_said_within_two_seconds_and_typed_figures_do(page: Page, server):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin(by_hand=True)
+    pilot.done_to("weather")
+    start = time.monotonic()
+    page.get_by_role("button", name="Ask the weather service").click()
+    expect(page.get_by_role("alert")).to_contain_text("does not answer", timeout=2_000)
+    assert time.monotonic() - start < 2.0
+    page.get_by_label("Wind from °").fill("240")
+    page.get_by_label("Wind kt").fill("12")
+    page.get_by_role("button", name="Use these").click()
+    expect(page.get_by_text("turn to 240 to face the wind")).to_be_visible()
+
+
+@pytest.mark.parametrize(("mode", "says"), [("nonsense", "no METAR"), ("slow", "does not answer"), ("ok", None)])
+def test_the_weather_service_in_every_mood(tmp_path, page: Page, mode, says):
+    port = free_port()
+    service = subprocess.Popen([sys.executable, "-m", "jemmon.cli", "weather", "--port", str(port), "--mode", mode])
+    own = Server(tmp_path / "x.db", free_port(), options=("--weather-url", f"http://127.0.0.1:{port}"))
+    own.start()
+    try:
+        pilot = Cockpit(page, own.base_url)
+        pilot.begin(by_hand=True)
+        pilot.done_to("weather")
+        page.get_by_role("button", name="Ask the weather service").click()
+        if says:
+            expect(page.get_by_role("alert")).to_contain_text(says, timeout=2_000)
+        else:
+            expect(page.get_by_label("Temperature °C")).not_to_have_value("")
+        pilot.done("weather")
+    finally:
+        own.kill()
+        service.kill()
+        service.wait()
+
+
+@pytest.mark.parametrize("look", ["day", "night"])
+def test_no_serious_accessibility_fault_at_enhanced_contrast(page: Page, server, look):
+    page.add_init_script(f"localStorage.setItem('look', '{look}')")
+    pilot = Cockpit(page, server.base_url)
+    for path in ("/", "/records", "/aircraft/d-twin"):
+        page.goto(server.base_url + path)
+        expect(page.get_by_role("main")).to_be_visible()
+        page.wait_for_load_state("networkidle")
+        page.evaluate(AXE.read_text())
+        assert page.evaluate(_CHECK) == [], path
+    pilot.begin()
+    for item in ("day", "weather", "walk_round"):
+        pilot.done_to(item)
+        page.evaluate(AXE.read_text())
+        assert page.evaluate(_CHECK) == [], item
+
+
+def test_a_profile_is_read_in_and_a_wrong_one_is_refused_by_its_place(page: Page, server, tmp_path):
+    import json
+
+    body = dict(shipped_profiles()["h-geared"].body)
+    body |= {"id": "mine", "registration": "ZZ-MIN", "name": "<script>alert(1)</script>"}
+    good, bad = tmp_path / "good.json", tmp_path / "bad.json"
+    good.write_text(json.dumps(body))
+    bad.write_text(
+        json.dumps({**body, "limits": {k: v for k, v in body["limits"].items() if k != "oil_pressure_min_psi"}})
+    )
+    page.goto(server.base_url)
+    page.get_by_label("Read an aircraft profile in").set_input_files(bad)
+    expect(page.get_by_role("alert")).to_contain_text("oil_pressure_min_psi")
+    page.get_by_label("Read an aircraft profile in").set_input_files(good)
+    expect(page.get_by_role("status")).to_contain_text("ZZ-MIN is read in")
+    expect(page.get_by_text("<script>alert(1)</script>").first).to_be_visible()
