@@ -284,7 +284,7 @@ def sentence(state: FlightState) -> str:
     if not findings:
         return "Nothing was measured in this flight."
     against = [str(finding["because"]) for finding in findings if finding["verdict"] != "within"]
-    return " ".join(against) or f"{len(findings)} checks, all within limits."
+    return " ".join(against) or f"{len(findings)} check{'s' * (len(findings) > 1)}, all within limits."
 
 
 def half_checks(profile: Profile, state: FlightState) -> list[str]:

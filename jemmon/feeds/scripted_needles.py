@@ -5,7 +5,7 @@ from collections.abc import Mapping
 
 from ..core.aircraft import Profile
 
-_LAG_S = {"oil_t_f": 90.0, "coolant_t_f": 80.0, "cht_max_f": 60.0, "palt_ft": 60.0, "ias_kt": 8.0}
+_LAG_S = {"oil_p_psi": 6.0, "oil_t_f": 90.0, "coolant_t_f": 80.0, "cht_max_f": 60.0, "palt_ft": 60.0, "ias_kt": 8.0}
 _USUAL_LAG_S = 1.5
 _FIRES_AFTER_S = 15.0
 _PCT_RUNNING = {"start": 55.0, "warm_up": 72.0, "run_up": 75.0, "shutdown": 70.0}

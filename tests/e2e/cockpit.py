@@ -19,8 +19,9 @@ class Cockpit:
         self.page.get_by_role("button", name=registration).click()
         self.page.get_by_label("Type the registration").fill(registration)
         self.page.get_by_label("Pilot").fill("Ana Quill")
-        begin = self.page.get_by_role("button", name="Begin by hand" if by_hand else "Begin on the simulated engine")
-        begin.or_(self.page.get_by_role("button", name="Begin with scripted needles")).first.click()
+        engine = self.page.get_by_role("button", name="Begin on the simulated engine")
+        needles = self.page.get_by_role("button", name="Begin with scripted needles")
+        (self.page.get_by_role("button", name="Begin by hand") if by_hand else engine.or_(needles)).click()
         expect(self.page.get_by_role("heading", level=1)).not_to_have_text(registration)
 
     def frame(self) -> dict:

@@ -33,7 +33,7 @@ const faster = () => {
 
 <template>
   <header class="bar">
-    <RouterLink to="/" class="key out" aria-label="Leave the flight screen">‹ Out</RouterLink>
+    <RouterLink to="/" class="key out"><span aria-hidden="true">‹&nbsp;</span>Out</RouterLink>
     <p class="phase">
       <b>{{ frame.phase_title }}</b> <span>{{ place }}</span>
     </p>
@@ -44,7 +44,12 @@ const faster = () => {
       <button v-if="!frame.paused && !frame.ended" type="button" @click="flight.event('interrupted')">
         Interrupted
       </button>
-      <button v-if="frame.source === 'bench'" type="button" aria-label="Speed of the simulated engine" @click="faster">
+      <button
+        v-if="frame.source === 'bench'"
+        type="button"
+        :aria-label="`Simulated ${frame.speed}×, speed of the simulated engine`"
+        @click="faster"
+      >
         Simulated {{ frame.speed }}×
       </button>
       <button
