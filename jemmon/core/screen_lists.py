@@ -51,6 +51,7 @@ def describe_item(profile: Profile, item: Item, state: FlightState, now: Now | N
         **{name: getattr(item, name) for name in ("id", "challenge", "response", "why", "caution", "lever", "check")},
         **{name: getattr(item, name) for name in ("manual", "watch", "where", "mistaken_for", "killer", "hold_s")},
         **{name: getattr(item, name) for name in ("count_to", "count_of", "engine")},
+        "engine_name": dict(profile.engines).get(item.engine),
         "counts": state.strokes if item.counts else None,
         "count": progress.counts.get(item.id, 0) if item.count_to else None,
         "held_left_s": None

@@ -45,6 +45,7 @@ export interface Item {
   count_of: string | null
   count: number | null
   engine: number
+  engine_name: string | null
   counts: number | null
   measure: Measure | null
   unit: string | null

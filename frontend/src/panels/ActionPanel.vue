@@ -53,7 +53,10 @@ const open = computed(() => props.frame.phases.find((p) => p.id === props.frame.
       <p v-if="item.again" class="look"><b>Again:</b> {{ item.again }}</p>
       <p v-if="item.from_phase && !item.again" class="look"><b>Put off</b> in {{ item.from_phase }}: due now.</p>
       <p v-if="item.note" class="stop"><b>Open again.</b> {{ item.note }}</p>
-      <h1>{{ style === 'two' ? 'Read out: ' : '' }}{{ item.challenge }}</h1>
+      <h1>
+        <b v-if="item.engine_name">{{ item.engine_name }}: </b>{{ style === 'two' ? 'Read out: ' : ''
+        }}{{ item.challenge }}
+      </h1>
       <p class="response">{{ style === 'two' ? 'Answer: ' : '' }}{{ item.response }}</p>
       <p class="soft">
         <b v-if="item.killer">Killer item. </b>{{ item.why }}

@@ -33,7 +33,7 @@ const held = computed(() => props.item.held_left_s)
 const limits = computed(() => {
   const m = measure.value
   if (!m) return ''
-  const text = (v: number) => `${display.figure(v, m.unit)} ${display.label(m.unit)}`
+  const text = (v: number) => `${Number(display.number(v, m.unit).toFixed(1))} ${display.label(m.unit)}`
   if (m.lowest !== null && m.highest !== null) return `${text(m.lowest)} to ${text(m.highest)}`
   return m.lowest !== null ? `at least ${text(m.lowest)}` : m.highest !== null ? `at most ${text(m.highest)}` : ''
 })

@@ -27,7 +27,15 @@ const back = () => (model.value = model.value.slice(0, -1))
     <button type="button" aria-label="Delete last digit" @click="back">⌫</button>
     <button type="button" @click="add('0')">0</button>
     <button v-if="decimals" type="button" aria-label="Decimal point" @click="add('.')">.</button>
-    <button type="button" class="main" aria-label="Take this figure" @click="$emit('done')">OK</button>
+    <button
+      type="button"
+      class="main ok"
+      :class="{ wide: decimals }"
+      aria-label="Take this figure"
+      @click="$emit('done')"
+    >
+      OK
+    </button>
   </div>
 </template>
 
@@ -40,5 +48,8 @@ const back = () => (model.value = model.value.slice(0, -1))
 .pad button {
   min-height: 52px;
   font-size: var(--mid);
+}
+.pad .wide {
+  grid-column: 1 / -1;
 }
 </style>
