@@ -166,7 +166,10 @@ def profile_from_json(body: object) -> Profile:
     given, body = body, _upgraded(body)
     validator = jsonschema.Draft202012Validator(PROFILE_SCHEMA)
     if problem := jsonschema.exceptions.best_match(validator.iter_errors(body)):
-        raise ProfileError(f"The aircraft profile is wrong at {problem.json_path}: {problem.message[:300]}")
+        what = problem.message  # it quotes the value met, which may be megabytes
+        if len(what) > 300:
+            what = f"is too long or does not fit ({problem.validator}: {str(problem.validator_value)[:120]})."
+        raise ProfileError(f"The aircraft profile is wrong at {problem.json_path[:120]}: {what}")
     assert isinstance(body, dict)
     assert isinstance(given, dict)
     limits = {name: Limit(**limit) for name, limit in body["limits"].items()}

@@ -1,0 +1,107 @@
+"""Profiles and weather through the interface and the command line: in and out without loss, refused by their place."""
+
+import copy
+import json
+import re
+import subprocess
+import sys
+
+import pytest
+
+from jemmon.core.aircraft.profile import canonical_json
+from jemmon.demo.profiles import FOLDER, shipped_profiles
+
+PROFILES = shipped_profiles()
+HEADERS = {"Content-Type": "application/json"}
+
+
+def mine(**changes) -> dict:
+    return {**copy.deepcopy(dict(PROFILES["h-geared"].body)), "id": "mine", "registration": "ZZ-MIN", **changes}
+
+
+@pytest.mark.parametrize("profile_id", PROFILES)
+def test_export_import_export_is_the_same_byte_for_byte(client, profile_id):
+    first = client.get(f"/api/aircraft/{profile_id}/profile.json").data
+    assert client.post("/api/aircraft", data=first, headers=HEADERS).status_code == 201
+    assert client.get(f"/api/aircraft/{profile_id}/profile.json").data == first
+
+
+def test_an_imported_aircraft_is_there_after_a_restart_and_flights_keep_their_own(app, client, tmp_path):
+    from jemmon.api import create_app
+    from jemmon.api.settings import Settings
+
+    assert client.post("/api/aircraft", json=mine()).status_code == 201
+    begin = {"id": "f1", "aircraft": "mine", "registration": "ZZ-MIN", "pilot": "Ana", "source": "manual"}
+    assert client.post("/api/flights", json=begin).status_code == 201
+    assert client.post("/api/aircraft", json=mine(name="Changed")).status_code == 201
+    app.extensions["hangar"].close()
+    again = create_app(Settings(database=tmp_path / "jemmon.db"))
+    with again.test_client() as second:
+        names = {a["id"]: a["name"] for a in second.get("/api/aircraft").json["aircraft"]}
+        assert names["mine"] == "Changed"
+        assert second.get("/api/flights/f1").json["aircraft"]["name"] == PROFILES["h-geared"].name
+    again.extensions["hangar"].close()
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        (b"not json", "not a profile"),
+        (b"\xff\xfe", "not a profile"),
+        (b"[" * 100_000, "not a profile"),
+        (b"{}", r"wrong at \$"),
+        (json.dumps(mine(registration="ZZ MIN <b>")).encode(), "registration"),
+    ],
+)
+def test_a_wrong_profile_is_refused_and_nothing_is_kept(client, data, says):
+    answer = client.post("/api/aircraft", data=data, headers=HEADERS)
+    assert answer.status_code == 400
+    assert re.search(says, answer.json["message"])
+    assert "mine" not in [a["id"] for a in client.get("/api/aircraft").json["aircraft"]]
+
+
+def test_five_megabytes_are_refused_before_they_are_read(client):
+    answer = client.post("/api/aircraft", data=b"x" * 5_000_000, headers=HEADERS)
+    assert answer.status_code == 413
+
+
+def test_the_plain_view_names_every_limit_with_its_source(client):
+    view = client.get("/api/aircraft/d-twin").json
+    assert {row["name"] for row in view["limits"]} == set(PROFILES["d-twin"].limits)
+    assert all(row["source"] and row["note"] for row in view["limits"])
+    titles = [one["title"] for phase in view["phases"] for one in phase["lists"]]
+    assert "Run-up, Left engine" in titles
+    assert "Run-up, Right engine" in titles
+
+
+def test_weather_that_is_down_is_an_answer_in_words(client):
+    answer = client.get("/api/weather/ZZLK")
+    assert answer.status_code == 503
+    assert "Type the figures" in answer.json["message"]
+    assert client.get("/api/weather/nonsense").status_code == 404
+
+
+def test_impossible_weather_is_not_kept(client):
+    begin = {"id": "f1", "aircraft": "a-trainer", "registration": "ZZ-WRN", "pilot": "Ana", "source": "manual"}
+    client.post("/api/flights", json=begin)
+    hot = {"id": "w1", "kind": "weather", "body": {"oat_c": 120}}
+    assert client.post("/api/flights/f1/events", json=hot).status_code == 422
+    good = {"id": "w2", "kind": "weather", "body": {"oat_c": 12, "dewpoint_c": 9}}
+    assert client.post("/api/flights/f1/events", json=good).json["frame"]["air"]["icing"] == "serious at any power"
+
+
+def jemmon(*arguments: str) -> subprocess.CompletedProcess:
+    return subprocess.run([sys.executable, "-m", "jemmon.cli", *arguments], capture_output=True, text=True, timeout=60)
+
+
+def test_profiles_on_the_command_line(tmp_path):
+    out = jemmon("profile", "export", "b-tourer")
+    assert out.stdout == canonical_json(json.loads((FOLDER / "b-tourer.json").read_text()))
+    own = tmp_path / "own.json"
+    own.write_text(json.dumps(mine()))
+    assert "is read in" in jemmon("profile", "import", str(own), "--database", str(tmp_path / "x.db")).stdout
+    own.write_text(json.dumps(mine(limits={})))
+    refused = jemmon("profile", "check", str(own))
+    assert refused.returncode == 2
+    assert "which the profile has not" in refused.stderr or "no limit" in refused.stderr
+    assert json.loads(jemmon("profile", "schema").stdout)["$schema"].endswith("2020-12/schema")
