@@ -17,20 +17,6 @@ from .procedure.notice import still_away
 from .procedure.progress import Done, Progress
 from .weather import describe_air
 
-LIST_KINDS = (
-    "item_done",
-    "item_set_aside",
-    "item_taken_up",
-    "item_measured",
-    "timer_started",
-    "counted",
-    "flow_done",
-    "list_style",
-    "fact",
-    "interrupted",
-    "resumed",
-    "briefing_read",
-)
 PILOT_KINDS = (
     "phase_entered",
     "typed_reading",
@@ -41,7 +27,7 @@ PILOT_KINDS = (
     "weather",
     "carry_on",
     "put_back_tapped",
-    *LIST_KINDS,
+    *lists.PILOT_KINDS,
 )
 MADE_KINDS = (
     "flight_started",
@@ -134,7 +120,7 @@ def check_pilot_event(
         raise EventError("This flight has ended; begin a new one.")
     if kind == "phase_entered" and body["phase"] not in [phase.id for phase in profile.phases]:
         raise EventError(f"The profile has no phase {body['phase']!r}.")
-    if kind in LIST_KINDS:
+    if kind in lists.PILOT_KINDS:
         check_list_event(profile, kind, body)
     if "put_back" in needed.get(kind, "") and body["put_back"] not in [p.id for p in profile.put_backs]:
         raise EventError(f"The profile has no put-back pair {body['put_back']!r}.")

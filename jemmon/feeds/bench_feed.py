@@ -18,6 +18,7 @@ from ..core.bench.layout import LEVERS, STATE
 from ..core.bench.schedule import next_flight_path
 from ..core.errors import ScriptError
 from ..core.live import Now
+from .feed import OwnThread
 
 SPEEDS = (1, 4, 10, 60)
 SAMPLE_S = 0.25
@@ -34,7 +35,7 @@ class Sample:
     row: np.ndarray
 
 
-class BenchFeed:
+class BenchFeed(OwnThread):
     """One bench, its sensors and its levers; `start` begins the thread. Every public method may be called from any."""
 
     def __init__(
@@ -56,8 +57,7 @@ class BenchFeed:
         self._bench.make_cold()
         self._sensors = Sensors(self._bench, [seed])
         self._starter_until = 0.0
-        self._stop = threading.Event()
-        self._thread = threading.Thread(target=self._run, name="bench", daemon=True)
+        super().__init__("bench")
         self.speed = speed
         self.at_s = 0.0
 
@@ -65,16 +65,6 @@ class BenchFeed:
     def columns(self) -> tuple[str, ...]:
         """The trace columns of a row, without time_s."""
         return (*self._bench.channels, *LEVERS, "primer_unlocked")
-
-    def start(self) -> None:
-        """Begin to run."""
-        self._thread.start()
-
-    def stop(self) -> None:
-        """Stop and wait for the thread."""
-        self._stop.set()
-        if self._thread.is_alive() and self._thread is not threading.current_thread():
-            self._thread.join(5)
 
     def set_levers(self, levers: Mapping[str, float | str | bool]) -> None:
         """Move levers. `primer_unlocked` and `starter` (held, renewed) are handled here.

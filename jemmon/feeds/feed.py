@@ -1,5 +1,6 @@
 """Where samples come from: what a live flight asks of a feed, whichever it is."""
 
+import threading
 from collections.abc import Mapping
 from typing import Any, Protocol
 
@@ -42,3 +43,24 @@ class Feed(Protocol):
     def resume(self, body: Mapping[str, Any]) -> None:
         """Go on from a kept state."""
         ...
+
+
+class OwnThread:
+    """A feed's thread: `_run` of the subclass loops until `_stop` is set."""
+
+    def __init__(self, name: str):
+        self._stop = threading.Event()
+        self._thread = threading.Thread(target=self._run, name=name, daemon=True)
+
+    def _run(self) -> None:
+        raise NotImplementedError
+
+    def start(self) -> None:
+        """Begin to run."""
+        self._thread.start()
+
+    def stop(self) -> None:
+        """Stop and wait for the thread."""
+        self._stop.set()
+        if self._thread.is_alive() and self._thread is not threading.current_thread():
+            self._thread.join(5)

@@ -1,6 +1,5 @@
 """Scripted needles in real time, or faster, for an aircraft without a simulated engine."""
 
-import threading
 from collections.abc import Callable, Mapping
 from typing import Any
 
@@ -10,12 +9,13 @@ from ..core.aircraft import Profile
 from ..core.errors import ScriptError
 from ..core.live import Now
 from .bench_feed import TICK_S, Sample
+from .feed import OwnThread
 
 _NO_LEVERS = "This aircraft has no simulated engine yet: its needles are scripted, and no lever moves them."
 Needles = Callable[[str, float, Mapping[str, float], float], dict[str, float]]
 
 
-class ScriptedFeed:
+class ScriptedFeed(OwnThread):
     """Plays needles that follow the phase. `move` gives them: (phase, seconds in it, needles, dt) -> needles."""
 
     def __init__(
@@ -30,24 +30,13 @@ class ScriptedFeed:
         self._on_sample, self._phase, self._move = on_sample, phase, move
         self._needles = dict(needles)
         self._in_phase, self._phase_s = profile.phases[0].id, 0.0
-        self._stop = threading.Event()
-        self._thread = threading.Thread(target=self._run, name="scripted needles", daemon=True)
+        super().__init__("scripted needles")
         self.speed, self.at_s = speed, 0.0
 
     @property
     def columns(self) -> tuple[str, ...]:
         """The trace columns of a row, without time_s."""
         return tuple(self._needles)
-
-    def start(self) -> None:
-        """Begin to run."""
-        self._thread.start()
-
-    def stop(self) -> None:
-        """Stop and wait for the thread."""
-        self._stop.set()
-        if self._thread.is_alive() and self._thread is not threading.current_thread():
-            self._thread.join(5)
 
     def set_levers(self, levers: Mapping[str, float | str | bool]) -> None:
         """Refuse: there is no engine behind these needles."""

@@ -41,3 +41,21 @@ export function useKeys(
     removeEventListener('keyup', up)
   })
 }
+
+/** The keys of the flight screen and what they do, as `?` shows them. */
+export const KEYS: [string, string][] = [
+  ['Space', 'done, next phase'],
+  ['Backspace', 'take back'],
+  ['0–9', 'number pad'],
+  ['C', 'start the clock, count one'],
+  ['I', 'interrupted'],
+  ['↑ ↓', 'throttle'],
+  ['← →', 'mixture'],
+  ['O L R B', 'magnetos off, left, right, both'],
+  ['S (hold)', 'starter'],
+  ['P, K', 'prime, lock primer'],
+  ['H', 'carburettor heat'],
+  ['M, A, F', 'master, alternator, fuel pump'],
+  ['E', 'emergency card'],
+  ['?', 'these keys'],
+]

@@ -2,10 +2,10 @@
 import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { get } from '@/api/client'
-import { useKeys } from '@/composables/useKeys'
+import { KEYS, useKeys } from '@/composables/useKeys'
+import { useMainStep } from '@/composables/useMainStep'
 import { useTones } from '@/composables/useTones'
 import { useWakeLock } from '@/composables/useWakeLock'
-import type { Checklist } from '@/api/types'
 import ActionPanel from '@/panels/ActionPanel.vue'
 import BriefingLines from '@/panels/BriefingLines.vue'
 import DayWorking from '@/panels/DayWorking.vue'
@@ -41,16 +41,7 @@ const levers = useTemplateRef<InstanceType<typeof EngineLevers>>('levers')
 const pad = useTemplateRef<InstanceType<typeof ManualEntry>>('pad')
 const frame = computed(() => flight.frame)
 const item = computed(() => frame.value?.item ?? null)
-const list = computed<Checklist | null>(() => {
-  const lists = frame.value?.lists ?? []
-  const current = lists.find((one) => one.items.some((line) => line.id === item.value?.id))
-  return current ?? lists.find((one) => one.missing.length) ?? lists.at(-1) ?? null
-})
-const flowing = computed(() => {
-  const one = list.value
-  return !!item.value && !!one && one.style === 'flow_verify' && one.flow.length > 0 && !one.flow_done
-})
-const keeping = computed(() => frame.value?.put_backs.filter((p) => p.keeps_open) ?? [])
+const { list, flowing, keeping, word, forward } = useMainStep()
 const hasWorking = computed(
   () =>
     frame.value?.source === 'bench' &&
@@ -86,44 +77,8 @@ watch(
   (overdue) => overdue && tones.alarm(),
 )
 
-/** The main button: confirm the item, else go to the next phase, else end the flight and look at its record. */
-async function forward() {
-  const now = frame.value
-  if (!now) return
-  if (now.ended) return void router.push(`/records/${now.flight}`)
-  if (now.paused) return void flight.event('resumed')
-  if (flowing.value) return void flight.event('flow_done', { list: list.value!.id })
-  if (now.item) return void flight.confirm()
-  if (keeping.value.length) return
-  if (now.next_phase) return void flight.enter(now.next_phase.id)
-  await flight.event('flight_ended')
-  await router.push(`/records/${now.flight}`)
-}
-const mainWord = computed(() => {
-  const now = frame.value
-  if (!now || now.ended) return 'Record'
-  if (now.paused) return 'Go on'
-  if (flowing.value) return 'Flow done'
-  if (now.item) return list.value?.style === 'two' ? 'Answered' : 'Done'
-  if (keeping.value.length) return 'Put back first'
-  return now.next_phase ? now.next_phase.title : 'End flight'
-})
 const mainMark = computed(() => (item.value?.as_expected || item.value?.finding?.verdict === 'within' ? '✓ ' : ''))
 
-const KEYS: [string, string][] = [
-  ['Space', 'done, next phase'],
-  ['Backspace', 'take back'],
-  ['0–9', 'number pad'],
-  ['↑ ↓', 'throttle'],
-  ['← →', 'mixture'],
-  ['O L R B', 'magnetos off, left, right, both'],
-  ['S (hold)', 'starter'],
-  ['P, K', 'prime, lock primer'],
-  ['H', 'carburettor heat'],
-  ['M, A, F', 'master, alternator, fuel pump'],
-  ['E', 'emergency card'],
-  ['?', 'these keys'],
-]
 const lever = (act: (l: NonNullable<typeof levers.value>) => void) => () => levers.value && act(levers.value)
 useKeys(
   {
@@ -131,6 +86,11 @@ useKeys(
     Backspace: () => flight.undo(),
     '?': () => (card.value = card.value === 'keys' ? undefined : 'keys'),
     e: () => (card.value = card.value === 'emergency' ? undefined : 'emergency'),
+    c: () => {
+      if (item.value?.hold_s) void flight.event('timer_started', { item: item.value.id })
+      if (item.value?.count_to) void flight.event('counted', { item: item.value.id, by: 1 })
+    },
+    i: () => flight.event('interrupted'),
     Escape: () => ((card.value = undefined), (isTyping.value = false)),
     digit: (event) => {
       if (!item.value?.manual) return
@@ -221,7 +181,7 @@ useKeys(
           :aria-disabled="!item && !frame.paused && keeping.length > 0"
           @click="forward"
         >
-          {{ mainMark }}{{ mainWord }}
+          {{ mainMark }}{{ word }}
         </button>
       </div>
     </div>

@@ -163,14 +163,7 @@ def profile_from_json(body: object) -> Profile:
     Raises:
         ProfileError: the first thing that is wrong, with its place in the file.
     """
-    given, body = body, _upgraded(body)
-    validator = jsonschema.Draft202012Validator(PROFILE_SCHEMA)
-    if problem := jsonschema.exceptions.best_match(validator.iter_errors(body)):
-        what = problem.message  # it quotes the value met, which may be megabytes
-        if len(what) > 300:
-            what = f"is too long or does not fit ({problem.validator}: {str(problem.validator_value)[:120]})."
-        raise ProfileError(f"The aircraft profile is wrong at {problem.json_path[:120]}: {what}")
-    assert isinstance(body, dict)
+    given, body = body, _checked(body)
     assert isinstance(given, dict)
     limits = {name: Limit(**limit) for name, limit in body["limits"].items()}
     figures = {name: limit.value for name, limit in limits.items()}
@@ -178,9 +171,6 @@ def profile_from_json(body: object) -> Profile:
     phases = tuple(phase_from(phase, figures, _engines(body["engine"])) for phase in body["phases"])
     _check_limits(phases, limits)
     _check_names(phases, body)
-    needed = {"twin": ("blue_line_kt", "red_line_kt"), "single": ("turn_back_ft",)}.get(body["briefing"]["kind"], ())
-    if absent := [name for name in needed if name not in body["briefing"]]:
-        raise ProfileError(f"The briefing of the profile has no {absent[0]!r}; this kind of aircraft needs it.")
     if "bench" in body:
         parameters_from(body["bench"])
     put_backs = tuple(
@@ -212,6 +202,23 @@ def profile_from_json(body: object) -> Profile:
         body=given,
         content_hash=hashlib.sha256(canonical_json(given).encode()).hexdigest()[:16],
     )
+
+
+def _checked(body: object) -> dict[str, Any]:
+    """Return the JSON in the words of the present format if the schema takes it. Raises ProfileError with the place."""
+    body = _upgraded(body)
+    validator = jsonschema.Draft202012Validator(PROFILE_SCHEMA)
+    if problem := jsonschema.exceptions.best_match(validator.iter_errors(body)):
+        what = problem.message  # it quotes the value met, which may be megabytes
+        if len(what) > 300:
+            what = f"is too long or does not fit ({problem.validator}: {str(problem.validator_value)[:120]})."
+        raise ProfileError(f"The aircraft profile is wrong at {problem.json_path[:120]}: {what}")
+    assert isinstance(body, dict)
+    own = body["briefing"]
+    needed = {"twin": ("blue_line_kt", "red_line_kt"), "single": ("turn_back_ft",)}.get(own["kind"], ())
+    if absent := [name for name in needed if name not in own]:
+        raise ProfileError(f"The briefing of the profile has no {absent[0]!r}; this kind of aircraft needs it.")
+    return body
 
 
 def _engines(body: Mapping[str, Any]) -> tuple[tuple[int, str], ...]:

@@ -13,11 +13,11 @@ from ..aircraft import Checklist, Condition, Item, Phase, Profile
 
 DEFERRED, SKIPPED, NOT_APPLICABLE = "deferred", "skipped", "not_applicable"
 SET_ASIDE = (DEFERRED, SKIPPED, NOT_APPLICABLE)
-KINDS = (
+# what a pilot says of lists, and what data say
+PILOT_KINDS = (
     "item_done",
     "item_set_aside",
     "item_taken_up",
-    "item_reopened",
     "item_measured",
     "timer_started",
     "counted",
@@ -27,8 +27,8 @@ KINDS = (
     "interrupted",
     "resumed",
     "briefing_read",
-    "phase_seen",
 )
+KINDS = (*PILOT_KINDS, "item_reopened", "phase_seen")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
