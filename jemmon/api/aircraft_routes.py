@@ -45,7 +45,8 @@ def show_aircraft(profile_id: str):
         "aircraft": aircraft_line(profile),
         "content_hash": profile.content_hash,
         "limits": [
-            {"name": name, "value": x.value, "source": x.source, "note": x.note} for name, x in profile.limits.items()
+            {"name": name, "unit": _unit(name), "value": x.value, "source": x.source, "note": x.note}
+            for name, x in profile.limits.items()
         ],
         "put_backs": [{"title": p.title, "back": p.back, "due_s": p.due_s} for p in profile.put_backs],
         "phases": [
@@ -66,6 +67,13 @@ def show_aircraft(profile_id: str):
         ],
         "emergency": profile.body["emergency"],
     }
+
+
+_UNITS = {"f": "°F", "c": "°C", "psi": "psi", "rpm": "RPM", "s": "s", "inhg": "inHg", "v": "V", "pct": "%"}
+
+
+def _unit(limit_name: str) -> str:
+    return next((_UNITS[part] for part in reversed(limit_name.split("_")) if part in _UNITS), "")
 
 
 def _item(item: Any) -> dict[str, Any]:

@@ -1,7 +1,9 @@
 """A small simulated weather service: real HTTP in a process of its own, `GET /metar/STATION`. It can be told to be slow,
 or to send nonsense. The stations and their weather are invented, and change with the hour."""
 
+import os
 import random
+import threading
 import time
 from datetime import UTC, datetime
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
@@ -23,7 +25,7 @@ def simulated_metar(station: str, now: datetime) -> str:
 
 
 def serve_weather(port: int, mode: str = "ok") -> None:
-    """Serve until the process ends, on 127.0.0.1 only."""
+    """Serve on 127.0.0.1 only, until the process that started this one ends: none is left behind by a killed demo."""
 
     class Handler(BaseHTTPRequestHandler):
         def do_GET(self) -> None:
@@ -42,4 +44,12 @@ def serve_weather(port: int, mode: str = "ok") -> None:
         def log_message(self, *_: object) -> None:
             pass
 
+    parent = os.getppid()
+
+    def end_with_parent() -> None:
+        while os.getppid() == parent:
+            time.sleep(1)
+        os._exit(0)
+
+    threading.Thread(target=end_with_parent, daemon=True).start()
     ThreadingHTTPServer(("127.0.0.1", port), Handler).serve_forever()

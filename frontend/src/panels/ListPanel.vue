@@ -100,9 +100,10 @@ watch(
 
 <style scoped>
 .list {
-  flex: 0 0 46%; /* a fixed place: the list does not move when the words above it are longer */
+  flex: 0 1 46%; /* a fixed place: the list does not move when the words above it are longer */
   margin-top: auto;
   min-height: 0;
+  overflow: hidden;
   display: flex;
   flex-direction: column;
   border-top: 2px solid var(--line);

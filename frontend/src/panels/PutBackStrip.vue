@@ -9,6 +9,8 @@ defineProps<{
   putBacks: PutBack[]
   /** All pairs of this aircraft. */
   pairs: { id: string; title: string }[]
+  /** Whether the phase is being closed: then carrying on with something away is offered. */
+  closing: boolean
 }>()
 const flight = useFlight()
 const chooses = ref(false)
@@ -27,7 +29,7 @@ function set(id: string) {
       <button type="button" @click="flight.event('put_back_tapped', { put_back: item.id, away: false })">
         {{ item.overdue ? '! ' : '' }}{{ item.back }}
       </button>
-      <button v-if="item.keeps_open" type="button" @click="flight.event('carry_on', { put_back: item.id })">
+      <button v-if="item.keeps_open && closing" type="button" @click="flight.event('carry_on', { put_back: item.id })">
         Carry on with it
       </button>
       <span v-if="item.carried" class="soft">carried on with</span>

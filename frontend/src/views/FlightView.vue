@@ -172,7 +172,7 @@ useKeys(
       <ListPanel v-if="list && !hasWorking && !isTall" :list="list" :current="item?.id ?? null" />
     </div>
     <div class="foot">
-      <PutBackStrip :put-backs="frame.put_backs" :pairs="frame.pairs" />
+      <PutBackStrip :put-backs="frame.put_backs" :pairs="frame.pairs" :closing="!item" />
       <div class="thumb">
         <button type="button" aria-label="Take back the last step" @click="flight.undo()">↶ Back</button>
         <button

@@ -53,7 +53,7 @@ onMounted(async () => {
           <tr v-for="limit in profile.limits" :key="limit.name">
             <td>{{ words(limit.name) }}</td>
             <td class="figure">
-              <b>{{ limit.value }}</b>
+              <b>{{ limit.value }}</b> {{ limit.unit }}
             </td>
             <td>{{ limit.source }}</td>
             <td class="soft">{{ limit.note }}</td>
