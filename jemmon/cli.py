@@ -162,6 +162,27 @@ def weather(port: int, mode: str) -> None:
         raise _Refused(f"Port {port} cannot be taken: {error.strerror}; name another with --port.") from error
 
 
+@main.command()
+@click.option("--aircraft", default="a-trainer", show_default=True, help="An aircraft with a simulated engine.")
+@click.option("--port", default=8420, show_default=True)
+@click.option("--script", type=click.Path(path_type=Path), help="A bench script; without one, a whole demo flight.")
+@click.option("--speed", default=1.0, show_default=True, help="So many times real time.")
+def device(aircraft: str, port: int, script: Path | None, speed: float) -> None:
+    """Run the simulated engine instrument: JSON Lines over TCP on 127.0.0.1."""
+    from .core.errors import CoreError
+    from .demo.device import serve_device
+
+    found = _profile(aircraft)
+    if found.bench is None:
+        raise _Refused(f"{found.id} has no simulated engine yet; take a-trainer.")
+    try:
+        serve_device(found, port, _json_file(script) if script else None, speed)
+    except CoreError as error:
+        raise _Refused(f"{script}: {error}") from error
+    except OSError as error:
+        raise _Refused(f"Port {port} cannot be taken: {error.strerror}; name another with --port.") from error
+
+
 @main.group("profile")
 def profile_group() -> None:
     """Aircraft profiles: check, export in canonical form, print the schema."""

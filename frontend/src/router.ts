@@ -6,6 +6,7 @@ export const router = createRouter({
     { path: '/', component: () => import('./views/AircraftView.vue') },
     { path: '/flight', component: () => import('./views/FlightView.vue') },
     { path: '/aircraft/:id', component: () => import('./views/ProfileView.vue'), props: true },
+    { path: '/settings', component: () => import('./views/SettingsView.vue') },
     { path: '/records', component: () => import('./views/RecordsView.vue') },
     { path: '/records/:id', component: () => import('./views/FlightRecordView.vue'), props: true },
     { path: '/:rest(.*)*', redirect: '/' },

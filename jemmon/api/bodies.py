@@ -20,7 +20,7 @@ class BeginFlight(Body):
     aircraft: str
     registration: str
     pilot: Annotated[str, StringConstraints(min_length=1, max_length=80)]
-    source: Literal["bench", "manual"] = "bench"
+    source: Literal["bench", "manual", "device"] = "bench"
     speed: int = 1
 
 
@@ -62,3 +62,10 @@ class Fault(Body):
 
     name: str
     size: Annotated[float, Field(ge=0, le=1)]
+
+
+class Device(Body):
+    """Where the engine instrument is."""
+
+    host: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9.:-]{1,100}$")]
+    port: Annotated[int, Field(ge=1, le=65535)]

@@ -39,7 +39,8 @@ def begin_flight():
         )
     if body.speed not in hangar.settings.speeds:
         raise Conflict(f"The speed is one of {', '.join(map(str, hangar.settings.speeds))}.")
-    live = hangar.begin(body.id, profile, body.pilot, body.source, body.speed)
+    source, feed = ("bench", "device") if body.source == "device" else (body.source, "")
+    live = hangar.begin(body.id, profile, body.pilot, source, body.speed, feed)
     return live.frame(), 201
 
 

@@ -41,7 +41,9 @@ class Hangar:
             raise NotFound(f"There is no aircraft {profile_id[:60]!r}; known are {known}.")
         return self.profiles[profile_id]
 
-    def begin(self, flight_id: str, profile: Profile, pilot: str, source: str, speed: int) -> LiveFlight:
+    def begin(
+        self, flight_id: str, profile: Profile, pilot: str, source: str, speed: int, feed: str = ""
+    ) -> LiveFlight:
         """Begin a flight; the same id again returns the one that is going on. Raises Conflict if another is."""
         with self._lock:
             if self.live and self.live.flight.id == flight_id:
@@ -61,6 +63,7 @@ class Hangar:
                 title=f"{profile.registration} with {pilot}",
                 source=source,
                 started_utc=datetime.now(UTC).isoformat(timespec="seconds"),
+                feed=feed,
             )
             with self.database.writing() as db:
                 flights.keep_profile(db, profile)

@@ -10,7 +10,8 @@ from werkzeug.exceptions import Conflict, NotFound, ServiceUnavailable
 
 from ..core.units import display_table
 from ..feeds.weather import WeatherUnavailable, fetch_report
-from .bodies import Fault, Levers, Prime, Speed
+from ..store.settings import DeviceAddress, device_address, set_device_address
+from .bodies import Device, Fault, Levers, Prime, Speed
 from .hangar import Hangar
 
 bp = Blueprint("live", __name__, url_prefix="/api")
@@ -72,6 +73,23 @@ def stream():
 
     headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
     return Response(stream_with_context(frames()), mimetype="text/event-stream", headers=headers)
+
+
+@bp.get("/device")
+def show_device():
+    """Where the engine instrument is looked for."""
+    with _hangar().database.reading() as db:
+        return asdict(device_address(db))
+
+
+@bp.post("/device")
+def set_device():
+    """Set where the engine instrument is; flights that begin from now on listen there."""
+    body = Device.model_validate(request.get_json())
+    address = DeviceAddress(host=body.host, port=body.port)
+    with _hangar().database.writing() as db:
+        set_device_address(db, address)
+    return asdict(address)
 
 
 @bp.get("/weather/<station>")

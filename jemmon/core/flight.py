@@ -39,6 +39,7 @@ MADE_KINDS = (
     "take_off_unproven",
     "engine_fired",
     "engine_stopped",
+    "start_failed",
     "oil_pressure_seen",
     "oil_pressure_missing",
     "prime_stroke",
@@ -84,6 +85,7 @@ class FlightState:
     oil_clock: OilClock | None = None
     engine_runs: bool = False
     strokes: float = 0
+    tries: tuple[Mapping[str, Any], ...] = ()
     lean_target: str | None = None
     remarks: tuple[str, ...] = ()
     warned: tuple[str, ...] = ()
@@ -228,6 +230,8 @@ def _engine_step(state: FlightState, event: Event) -> FlightState:
         case "engine_fired":
             clock = OilClock(since_s=event.at_s, limit_s=float(event.body["limit_s"]))
             return replace(state, engine_runs=True, oil_clock=clock)
+        case "start_failed":
+            return replace(state, tries=(*state.tries, event.body))
         case "engine_stopped":
             return replace(state, engine_runs=False, oil_clock=None)
         case "oil_pressure_seen" if state.oil_clock:

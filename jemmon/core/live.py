@@ -5,7 +5,7 @@ no longer change by waiting a little. Ids are made from the flight, the kind and
 does not make an event twice.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,16 +16,25 @@ from .flight import Event, FlightState, proofs
 from .judgement import Finding, judge
 from .judgement.mixture import fit_leaning, leaning_spans
 from .judgement.start import oil_pressure_limit_s
+from .judgement.start_advice import TOO_LITTLE, Attempt, StartAdvice, advise_start
 from .procedure.notice import minutes_left, phase_begun, power_rises, unproven
 from .procedure.progress import lists_of, waiting_items
 from .trace import Trace
 
 _STOPPED_RPM = 50.0
-_SETTLED_AFTER_S = {"mag_check": 2.0, "carb_heat_check": 4.0, "idle_check": 1.0, "start": 0.0, "lean": 8.0}
+_SETTLED_AFTER_S = {
+    "mag_check": 2.0,
+    "carb_heat_check": 4.0,
+    "idle_check": 1.0,
+    "start": 0.0,
+    "warm_up": 5.0,
+    "lean": 8.0,
+}
 _HALF_CHECK_AFTER_S = 60.0
 _SAME_START_S = 8.0
 _CONTRADICTS_AFTER_S = 2.0  # a lever takes a moment to move what it was just confirmed for
 _SLOPE_OVER_S = 60.0
+_A_TRY_S, _RUNS_AGAIN_RPM = 2.0, 300.0  # a shorter push of the starter is no attempt
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -61,6 +70,10 @@ def follow_needles(flight_id: str, profile: Profile, state: FlightState, now: No
     rpm = now.readings.get("rpm", now.readings.get("rpm_pct"))
     if rpm is not None:
         made += _engine_events(profile, state, now, rpm)
+    if ("put_back_back", {"put_back": "starter"}) in made and not state.engine_runs and (rpm or 0) < _RUNS_AGAIN_RPM:
+        cranked_s = now.at_s - state.away["starter"]
+        if cranked_s >= _A_TRY_S:
+            made.append(("start_failed", {"cranking_s": round(cranked_s, 1), **_how_started(state, now)}))
     made += _list_events(profile, state, now)
     return [
         Event(id=f"{flight_id}:{kind}:{_about(body)}:{now.at_s:.2f}", kind=kind, at_s=now.at_s, body=body)
@@ -110,7 +123,7 @@ def _engine_events(profile: Profile, state: FlightState, now: Now, rpm: float) -
         if rpm > profile.limit("rpm_firing_min"):
             oat = now.readings.get("oat_f")
             limit_s = oil_pressure_limit_s(profile, None if oat is None else (oat - 32) / 1.8)
-            return [("engine_fired", {"limit_s": limit_s})]
+            return [("engine_fired", {"limit_s": limit_s, **_how_started(state, now)})]
         return []
     if rpm < _STOPPED_RPM:
         return [("engine_stopped", {})]
@@ -123,6 +136,40 @@ def _engine_events(profile: Profile, state: FlightState, now: Now, rpm: float) -
     if waited_s > clock.limit_s and clock.verdict == "running":
         return [("oil_pressure_missing", {"limit_s": clock.limit_s})]
     return []
+
+
+def _how_started(state: FlightState, now: Now) -> dict[str, Any]:
+    """Return how warm the metal is [°C] and the strokes given so far: what the advice for the next start learns from."""
+    readings = with_derived(now.readings)
+    outside, heads = readings.get("oat_f"), readings.get("cht_max_f")
+    warmest = max((t for t in (outside, heads) if t is not None), default=None)
+    if warmest is None:
+        return {}
+    return {"metal_c": round((warmest - 32) / 1.8, 1), "strokes": state.strokes}
+
+
+def start_advice(
+    profile: Profile, state: FlightState, now: Now | None, history: Sequence[Attempt]
+) -> StartAdvice | None:
+    """Return the advice for the start that is coming, or None where the engine runs, the profile has no prime table, or
+    nothing tells the temperature."""
+    if state.engine_runs or not profile.prime:
+        return None
+    readings = with_derived(now.readings) if now else {}
+    outside_f = readings.get("oat_f")
+    outside_c = (outside_f - 32) / 1.8 if outside_f is not None else state.known.get("oat_c")
+    if outside_c is None:
+        return None
+    tries = [body for body in state.tries if "strokes" in body]
+    return advise_start(
+        profile,
+        float(outside_c),
+        history,
+        oil_t_f=readings.get("oil_t_f"),
+        cht_f=readings.get("cht_max_f"),
+        stood_h=state.known.get("stood_h"),
+        now=[Attempt(metal_c=body["metal_c"], strokes=body["strokes"], outcome=TOO_LITTLE) for body in tries],
+    )
 
 
 def follow_checks(flight_id: str, profile: Profile, state: FlightState, recent: Trace) -> list[Event]:

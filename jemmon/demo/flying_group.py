@@ -105,11 +105,13 @@ def _fly(
         samples.set_columns(db, flight_id, names)
         for minute in range(int(run.time_s[-1] // samples.BLOCK_S) + 1):
             samples.put_block(db, flight_id, minute, rows[(rows[:, 0] // samples.BLOCK_S) == minute])
-        for event in _events(flight_id, profile, trace, started):
+        for event in _events(flight_id, profile, trace, started, oat_c, profile.book_prime_strokes(oat_c)):
             flights.add_event(db, flight_id, event)
 
 
-def _events(flight_id: str, profile: Profile, trace: Trace, started: datetime) -> list[Event]:
+def _events(
+    flight_id: str, profile: Profile, trace: Trace, started: datetime, oat_c: float, strokes: float
+) -> list[Event]:
     """Return what a pilot who follows the lists, and Jemmon, would have kept of this flight."""
     begins = (0, 14, 30, 410, 520, 538, 780, 1000, 1060)
     made: list[tuple[float, str, dict[str, Any]]] = [(0.0, "flight_started", {"profile": profile.id})]
@@ -120,7 +122,17 @@ def _events(flight_id: str, profile: Profile, trace: Trace, started: datetime) -
         step_s = (end_s - start_s) / (len(items) + 1)
         for k, item in enumerate(items, 1):
             made.append((start_s + max(k * step_s, _LEAST_S), "item_done", {"item": item.id}))
-    made += [(finding.end_s, "finding", finding.to_json()) for finding in judge(trace, profile)]
+    findings = judge(trace, profile)
+    made += [(finding.end_s, "finding", finding.to_json()) for finding in findings]
+    made += [
+        (
+            float(finding.measured["first_fire_s"]),
+            "engine_fired",
+            {"limit_s": 30.0, "metal_c": oat_c, "strokes": strokes},
+        )
+        for finding in findings
+        if finding.kind == "start"
+    ]
     made.append((float(trace.time_s[-1]), "flight_ended", {}))
     return [
         Event(

@@ -8,6 +8,7 @@ import threading
 import time
 from collections import deque
 from collections.abc import Mapping
+from dataclasses import asdict
 from datetime import UTC, datetime
 from typing import Any
 
@@ -16,13 +17,16 @@ import numpy as np
 from ..core import screen
 from ..core.aircraft import Profile
 from ..core.flight import Event, FlightState, check_pilot_event, fold, last_undoable
-from ..core.live import Now, follow_checks, follow_needles, lean_working, magneto_working, minutes_to
+from ..core.judgement.start_advice import recorded_attempts
+from ..core.live import Now, follow_checks, follow_needles, lean_working, magneto_working, minutes_to, start_advice
 from ..core.screen_lists import current_item
 from ..core.trace import Trace
 from ..store import flights, samples
 from ..store.database import Database
 from ..store.flights import Flight
+from ..store.settings import device_address
 from .bench_feed import SAMPLE_S, BenchFeed, Sample
+from .device_feed import DeviceFeed
 from .feed import Feed
 from .recorder import Recorder
 from .scripted_feed import ScriptedFeed
@@ -46,6 +50,7 @@ class LiveFlight:
             self._events = list(flights.events_of(db, flight.id))
             kept = samples.bench_state(db, flight.id) if flight.source == "bench" else None
             trace_rows = _kept_rows(db, flight.id)
+            self._starts = recorded_attempts(flights.start_events(db, flight.registration, flight.id))
         self._state = fold(profile, self._events)
         self._now: Now | None = None
         self._sample_wall, self._handed_over_ms = time.monotonic(), 0
@@ -72,6 +77,10 @@ class LiveFlight:
         def phase() -> str:
             return self._state.phase
 
+        if self.flight.feed == "device":
+            with self._database.reading() as db:
+                address = device_address(db)
+            return DeviceFeed(self.profile, self._on_sample, address.host, address.port)
         if self.profile.bench is not None:
             return BenchFeed(self.profile, self._on_sample, phase, oat_c=oat_c, speed=speed)
 
@@ -194,15 +203,17 @@ class LiveFlight:
         with self._lock:
             now, state = self._now, self._state
             body = screen.describe(self.profile, state, now, self.now_s)
+            advice = start_advice(self.profile, state, now, self._starts)
             stale_s = time.monotonic() - self._sample_wall
             body |= {
                 "flight": self.flight.id,
                 "number": self._frame_number,
                 "source": self.flight.source,
-                "scripted": self.feed is not None and self.profile.bench is None,
+                "feed": _feed_kind(self.feed),
                 "registration": self.flight.registration,
                 "handed_over_ms": self._handed_over_ms,
                 "stale": bool(self.feed and stale_s > _STALE_AFTER_S),
+                "advice": asdict(advice) if advice else None,
                 "levers": dict(now.levers) if now else {},
                 "rpm": now.readings.get("rpm") if now else None,
                 "rough": bool(now and now.readings.get("roughness", 0) > 0.15),
@@ -223,6 +234,12 @@ class LiveFlight:
         assert rpm is not None
         mean = np.mean(egts, axis=0)[keep] if egts else np.zeros(0)
         return {"time_s": recent.time_s[keep].tolist(), "rpm": rpm[keep].tolist(), "egt_f": mean.round(1).tolist()}
+
+
+def _feed_kind(feed: Feed | None) -> str | None:
+    """Return what makes the needles: bench, scripted or device; None for a flight by hand."""
+    kinds = {BenchFeed: "bench", ScriptedFeed: "scripted", DeviceFeed: "device"}
+    return kinds[type(feed)] if feed is not None else None
 
 
 def _kept_rows(db: Any, flight_id: str) -> np.ndarray:

@@ -11,14 +11,14 @@ from ..core.flight import Event
 
 _INSERT_PROFILE = "INSERT OR IGNORE INTO profiles (content_hash, profile_id, body) VALUES (?, ?, ?)"
 _INSERT_FLIGHT = """
-INSERT INTO flights (id, profile_hash, registration, pilot, title, source, started_utc)
-VALUES (:id, :profile_hash, :registration, :pilot, :title, :source, :started_utc)
+INSERT INTO flights (id, profile_hash, registration, pilot, title, source, started_utc, feed)
+VALUES (:id, :profile_hash, :registration, :pilot, :title, :source, :started_utc, :feed)
 """
 _INSERT_EVENT = """
 INSERT INTO events (flight_id, id, kind, version, at_s, wall_utc, body)
 VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING seq
 """
-_FLIGHT_COLUMNS = "id, profile_hash, registration, pilot, title, source, started_utc"
+_FLIGHT_COLUMNS = "id, profile_hash, registration, pilot, title, source, started_utc, feed"
 
 
 class SameIdOtherBody(Exception):
@@ -36,6 +36,7 @@ class Flight:
     title: str
     source: str
     started_utc: str
+    feed: str = ""
 
     @classmethod
     def from_row(cls, row: sqlite3.Row) -> "Flight":
@@ -120,3 +121,16 @@ def events_of(db: sqlite3.Connection, flight_id: str, after_seq: int = 0) -> Seq
         )
         for row in db.execute(sql, (flight_id, after_seq))
     ]
+
+
+def start_events(db: sqlite3.Connection, registration: str, but: str) -> list[list[tuple[str, dict[str, object]]]]:
+    """Return (kind, body) of the start events of an aircraft's flights, oldest flight first, without the flight `but`."""
+    sql = """
+    SELECT events.flight_id, events.kind, events.body FROM events JOIN flights ON flights.id = events.flight_id
+    WHERE flights.registration = ? AND flights.id <> ? AND events.kind IN ('engine_fired', 'start_failed')
+    ORDER BY flights.started_utc, events.seq
+    """
+    rows: dict[str, list[tuple[str, dict[str, object]]]] = {}
+    for row in db.execute(sql, (registration, but)):
+        rows.setdefault(row["flight_id"], []).append((row["kind"], json.loads(row["body"])))
+    return list(rows.values())

@@ -69,5 +69,10 @@ def trace_from_rows(rows: np.ndarray, names: Sequence[str]) -> Trace:
     columns: dict[str, np.ndarray] = {}
     for number, name in enumerate(names, 1):
         values = rows[:, number]
-        columns[name] = np.array(MAG_POSITIONS, dtype=object)[values.astype(int)] if name == "mag" else values.copy()
+        columns[name] = _positions(values) if name == "mag" else values.copy()
     return Trace(np.round(rows[:, 0], 3), columns)
+
+
+def _positions(values: np.ndarray) -> np.ndarray:
+    """Return switch positions as text; a row without one is empty."""
+    return np.array([MAG_POSITIONS[int(v)] if np.isfinite(v) else "" for v in values], dtype=object)

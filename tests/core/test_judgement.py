@@ -160,3 +160,28 @@ def test_a_seed_gives_the_same_engine_alone_and_in_a_batch(profile):
 )
 def test_the_sentence_over_flights_takes_one_aircraft_and_known_drops(drops, words):
     assert words in drop_sentence(drops)
+
+
+def cold_start(warm_s: float) -> list[dict]:
+    return [
+        {"at": 0, "air": {"oat_c": 5, "palt_ft": 600}},
+        {"at": 0, "engine": {"soak_h": 12}},
+        {"at": 2, "set": {"master": True, "mixture": 1.0, "throttle": 0.08, "prime_strokes": 4}},
+        {"at": 5, "set": {"mag": "BOTH", "starter": True}},
+        {"at": 7, "set": {"starter": False}},
+        {"at": 20, "set": {"throttle": 0.1}, "ramp_s": 2},
+        {"at": 20 + warm_s, "set": {"throttle": 0.34}, "ramp_s": 3},
+        {"at": 60 + warm_s, "end": True},
+    ]
+
+
+@pytest.mark.parametrize(("warm_s", "verdict"), [(60, "look"), (900, "within")])
+def test_a_warm_up_is_timed_and_the_oil_held_against_its_gate(profile, warm_s, verdict):
+    found = findings(profile, cold_start(warm_s), "warm_up")
+    assert [f["verdict"] for f in found] == [verdict]
+    assert found[0]["measured"]["seconds_s"] == pytest.approx(warm_s + 16, abs=3)
+
+
+def test_no_high_power_is_no_warm_up_and_no_oil_reading_is_unknown(profile):
+    assert findings(profile, [*cold_start(60)[:-2], {"at": 90, "end": True}], "warm_up") == []
+    assert findings(profile, cold_start(60), "warm_up", drop=("oil_t_f",))[0]["verdict"] == "unknown"

@@ -155,7 +155,19 @@ export interface OilClock {
   seconds: number | null
 }
 
+export interface StartAdvice {
+  kind: 'cold' | 'hot' | 'flooded'
+  because: string
+  strokes: number
+  least: number
+  most: number
+  book: number
+  history: string
+  if_not: string
+}
+
 export interface Frame {
+  advice: StartAdvice | null
   flight: string
   number: number
   last_seq: number
@@ -177,7 +189,7 @@ export interface Frame {
   briefing_due: string | null
   meanwhile: { id: string; challenge: string; response: string }[]
   pairs: { id: string; title: string }[]
-  scripted: boolean
+  feed: 'bench' | 'scripted' | 'device' | null
   registration: string
   instruments: Instrument[]
   put_backs: PutBack[]

@@ -45,7 +45,7 @@ const faster = () => {
         Interrupted
       </button>
       <button
-        v-if="frame.source === 'bench'"
+        v-if="frame.feed === 'bench' || frame.feed === 'scripted'"
         type="button"
         :aria-label="`Simulated ${frame.speed}×, speed of the simulated engine`"
         @click="faster"

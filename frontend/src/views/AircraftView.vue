@@ -48,7 +48,7 @@ onMounted(async () => {
   }
 })
 
-async function begin(source: 'bench' | 'manual') {
+async function begin(source: 'bench' | 'manual' | 'device') {
   problem.value = ''
   const body = {
     id: newId(),
@@ -74,6 +74,7 @@ async function begin(source: 'bench' | 'manual') {
       <span class="soft">beside the pilot, from cold engine to record</span>
       <nav>
         <RouterLink to="/records">Records</RouterLink>
+        <RouterLink to="/settings">Settings</RouterLink>
         <DisplaySwitches />
       </nav>
     </header>
@@ -129,6 +130,7 @@ async function begin(source: 'bench' | 'manual') {
               {{ one.has_bench ? 'Begin on the simulated engine' : 'Begin with scripted needles' }}
             </button>
             <button type="button" @click="begin('manual')">Begin by hand</button>
+            <button type="button" @click="begin('device')">Begin with an instrument</button>
           </div>
         </form>
       </section>

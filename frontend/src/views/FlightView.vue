@@ -22,6 +22,7 @@ import OilClock from '@/panels/OilClock.vue'
 import PutBackStrip from '@/panels/PutBackStrip.vue'
 import RunUpWorking from '@/panels/RunUpWorking.vue'
 import SideCard from '@/panels/SideCard.vue'
+import StartAdviceLines from '@/panels/StartAdviceLines.vue'
 import TopBar from '@/panels/TopBar.vue'
 import WeatherWorking from '@/panels/WeatherWorking.vue'
 import { useDisplay } from '@/stores/display'
@@ -44,8 +45,7 @@ const item = computed(() => frame.value?.item ?? null)
 const { list, flowing, keeping, word, forward } = useMainStep()
 const hasWorking = computed(
   () =>
-    frame.value?.source === 'bench' &&
-    !frame.value.scripted &&
+    (frame.value?.feed === 'bench' || frame.value?.feed === 'device') &&
     (item.value?.watch === 'lean' || TRACED.includes(item.value?.check ?? '')),
 )
 /** What needs the list's room: the weather's fields, the briefing, a number pad. */
@@ -137,6 +137,7 @@ useKeys(
         <DayWorking v-if="item.watch === 'day'" :facts="frame.facts" />
         <WeatherWorking v-if="item.watch === 'weather'" :air="frame.air" />
         <BriefingLines v-if="item.watch === 'briefing'" :lines="frame.briefing.lines" />
+        <StartAdviceLines v-if="frame.advice" :item="item" :advice="frame.advice" />
         <ItemTools :item="item" />
       </template>
       <p v-if="frame.rough" class="look"><b>The engine runs rough</b></p>
@@ -187,18 +188,17 @@ useKeys(
     </div>
     <div class="side">
       <InstrumentColumn v-if="frame.source === 'bench'" :instruments="frame.instruments" :stale="frame.stale" />
-      <p v-if="frame.scripted" class="look">
+      <p v-if="frame.feed === 'scripted'" class="look">
         <b>No simulated engine yet for this aircraft:</b> its needles are scripted and no lever moves them.
+      </p>
+      <p v-if="frame.feed === 'device'" :class="frame.stale ? 'stop' : 'soft'" role="status">
+        <b>{{ frame.stale ? 'No reading from the instrument.' : 'Live from the instrument.' }}</b>
+        {{ frame.stale ? 'The needles are old; clocks run on. Jemmon looks for it again each second.' : '' }}
       </p>
       <p v-if="frame.source === 'manual'" class="soft">
         <b>{{ frame.registration }}</b> by hand: you read the needles, Jemmon keeps the lists, clocks and sums.
       </p>
-      <EngineLevers
-        v-if="frame.source === 'bench' && !frame.scripted"
-        ref="levers"
-        :levers="frame.levers"
-        :wanted="item?.lever ?? null"
-      />
+      <EngineLevers v-if="frame.feed === 'bench'" ref="levers" :levers="frame.levers" :wanted="item?.lever ?? null" />
       <p class="soft fine">
         Not certified equipment. Your flight manual, local rules, an instructor and a mechanic decide. Eyes outside.
       </p>

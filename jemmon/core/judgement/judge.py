@@ -9,8 +9,9 @@ from .idle import find_idle_checks
 from .mixture import find_leanings
 from .run_up import find_run_up_checks
 from .start import find_starts
+from .warm_up import find_warm_ups
 
-KINDS = ("start", "mag_check", "carb_heat_check", "idle_check", "lean")
+KINDS = ("start", "warm_up", "mag_check", "carb_heat_check", "idle_check", "lean")
 
 
 def judge(trace: Trace, profile: Profile, kinds: Sequence[str] = KINDS) -> list[Finding]:
@@ -18,6 +19,8 @@ def judge(trace: Trace, profile: Profile, kinds: Sequence[str] = KINDS) -> list[
     findings: list[Finding] = []
     if "start" in kinds:
         findings += find_starts(trace, profile)
+    if "warm_up" in kinds:
+        findings += find_warm_ups(trace, profile)
     if {"mag_check", "carb_heat_check"} & set(kinds):
         findings += [f for f in find_run_up_checks(trace, profile) if f.kind in kinds]
     if "idle_check" in kinds:

@@ -1,0 +1,72 @@
+"""The warm-up: how long from first fire to the first high power, and how warm the oil was then.
+
+High power is a third more than the speed that the engine was warmed at, held for some seconds: the profile's run-up RPM
+plays no part in it.
+"""
+
+import numpy as np
+
+from ..aircraft import Profile
+from ..trace import Trace
+from .finding import LOOK, UNKNOWN, Finding, Reasons
+from .start import find_starts
+
+_HIGHER_BY = 1.33
+_HELD_S = 4.0
+_SETTLED_AFTER_S = 8.0
+_WARMED_AT_OVER_S = 60.0
+
+
+def find_warm_ups(trace: Trace, profile: Profile) -> list[Finding]:
+    """Return a `warm_up` finding for each start that was followed by high power."""
+    rpm = trace.signal("rpm")
+    if rpm is None:
+        return []
+    speed, t = np.nan_to_num(rpm), trace.time_s
+    starts = [float(start.measured["first_fire_s"]) for start in find_starts(trace, profile)]  # type: ignore[arg-type]
+    findings = []
+    for fired_s, next_s in zip(starts, [*starts[1:], np.inf], strict=True):
+        rows = np.flatnonzero((t >= fired_s + _SETTLED_AFTER_S) & (t < next_s))
+        row = _first_high_power(t, speed, rows, profile.limit("rpm_firing_min"))
+        if row is not None:
+            findings.append(_judge_warm_up(trace, profile, fired_s, row))
+    return findings
+
+
+def _first_high_power(t: np.ndarray, speed: np.ndarray, rows: np.ndarray, firing_rpm: float) -> int | None:
+    early = speed[rows[t[rows] <= t[rows[0]] + _WARMED_AT_OVER_S]] if rows.size else np.zeros(0)
+    running = early[early > firing_rpm]
+    if not running.size:
+        return None
+    is_high = speed[rows] >= _HIGHER_BY * float(np.median(running))
+    for row in rows[is_high].tolist():
+        held = speed[(t >= t[row]) & (t <= t[row] + _HELD_S)]
+        if (held >= speed[row] * 0.9).mean() > 0.9 and t[-1] - t[row] >= _HELD_S:
+            return int(row)
+    return None
+
+
+def _judge_warm_up(trace: Trace, profile: Profile, fired_s: float, row: int) -> Finding:
+    oil = trace.signal("oil_t")
+    seconds = float(trace.time_s[row] - fired_s)
+    oil_t_f = float(oil[row]) if oil is not None and np.isfinite(oil[row]) else np.nan
+    gate = profile.limits.get("oil_t_runup_min_f")
+    reasons = Reasons()
+    if gate is None or not np.isfinite(oil_t_f):
+        reasons.add(UNKNOWN, "There is no oil temperature, or no gate to hold it against.", "Read the gauge and say.")
+    elif oil_t_f < gate.value:
+        because = f"The oil was at {oil_t_f:.0f} °F when power came up; the gate is {gate.value:.0f}."
+        reasons.add(LOOK, because, "Warm it up further before high power.", gate.source)
+    within = f"{seconds / 60:.0f} min from first fire to high power, the oil at {oil_t_f:.0f} °F."
+    verdict, because, then, source = reasons.outcome(within, gate.source if gate else "common practice")
+    return Finding(
+        kind="warm_up",
+        start_s=fired_s,
+        end_s=float(trace.time_s[row]),
+        verdict=verdict,
+        measured={"seconds_s": seconds, "oil_t_f": oil_t_f},
+        limits={"oil_t_runup_min_f": gate.value} if gate else {},
+        because=because,
+        next=then,
+        source=source,
+    )

@@ -1,0 +1,153 @@
+"""The engine instrument: a real process on TCP, garbage on the line, a pulled cable, and what the flight keeps."""
+
+import json
+import socket
+import subprocess
+import sys
+import threading
+import time
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from jemmon.feeds.device_lines import readings_from
+from tests.conftest import free_port
+
+BEGIN = {"id": "f1", "aircraft": "a-trainer", "registration": "ZZ-WRN", "pilot": "Ana", "source": "device"}
+
+
+def wait_for(client, condition, seconds: float = 10.0) -> dict:
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        frame = client.get("/api/live").json["frame"]
+        if condition(frame):
+            return frame
+        time.sleep(0.05)
+    raise AssertionError(f"not met within {seconds} s")
+
+
+class Instrument:
+    """An instrument that sends what a test says; `pull` is the cable."""
+
+    def __init__(self, port: int):
+        self.server = socket.create_server(("127.0.0.1", port), reuse_port=True)
+        self.lines: list[socket.socket] = []
+        threading.Thread(target=self._accept, daemon=True).start()
+
+    def _accept(self) -> None:
+        while True:
+            try:
+                self.lines.append(self.server.accept()[0])
+            except OSError:
+                return
+
+    def send(self, data: bytes) -> None:
+        end = time.monotonic() + 5
+        while not self.lines and time.monotonic() < end:
+            time.sleep(0.02)
+        self.lines[-1].sendall(data)
+
+    def say(self, t: float, **readings) -> None:
+        self.send(json.dumps({"t": t, **readings}).encode() + b"\n")
+
+    def pull(self) -> None:
+        self.server.shutdown(socket.SHUT_RDWR)  # wakes the thread that waits in accept, else the port stays open
+        self.server.close()
+        for line in self.lines:
+            line.close()
+
+
+@pytest.fixture
+def instrument(client):
+    port = free_port()
+    made = Instrument(port)
+    client.post("/api/device", json={"host": "127.0.0.1", "port": port})
+    made.port = port
+    yield made
+    if made.server.fileno() >= 0:
+        made.pull()
+
+
+def test_units_are_the_cores_and_a_lever_is_no_reading():
+    said = readings_from(
+        b'{"t": 3, "rpm": 1000, "egt1_c": 700, "map_hpa": 1013.25, "mag": "L", "mixture": 0.5, "new_x": 1}'
+    )
+    assert said is not None
+    t, readings, levers = said
+    assert (t, readings["rpm"], levers) == (3.0, 1000.0, {"mag": "L", "mixture": 0.5})
+    assert readings["egt1_f"] == pytest.approx(1292)
+    assert readings["map_inhg"] == pytest.approx(29.92, abs=0.01)
+    assert "new_x" not in readings
+
+
+@given(st.binary(max_size=300))
+@settings(max_examples=200, deadline=None)
+def test_any_bytes_on_the_line_are_survived(data):
+    assert readings_from(data) is None or isinstance(readings_from(data), tuple)
+
+
+JSON = st.recursive(
+    st.none() | st.booleans() | st.floats() | st.integers() | st.text(max_size=12), lambda c: st.lists(c, max_size=3)
+)
+
+
+@given(st.dictionaries(st.sampled_from(["t", "rpm", "egt1_f", "egt99_c", "mag", "oil_p_psi", "e2_rpm", "x"]), JSON))
+@settings(max_examples=200, deadline=None)
+def test_any_values_on_the_line_are_survived(body):
+    said = readings_from(json.dumps(body).encode())
+    assert said is None or all(isinstance(v, float) for v in said[1].values())
+
+
+def test_needles_come_through_garbage_and_start_the_oil_clock(client, instrument):
+    assert client.post("/api/flights", json=BEGIN).status_code == 201
+    instrument.send(b'\xff\xfe garbage\n{"t": \n[1,2]\n{"t": "x"}\n')
+    instrument.say(0.0, rpm=0, oil_p_psi=0)
+    instrument.say(0.5, rpm=900, oil_p_psi=0, oat_c=15)
+    instrument.say(1.0, rpm=900, oil_p_psi=55)
+    frame = wait_for(client, lambda f: f["oil_clock"] and f["oil_clock"]["verdict"] == "seen")
+    assert frame["rpm"] == 900
+    assert frame["feed"] == "device"
+    refused = client.post("/api/live/levers", json={"levers": {"throttle": 1.0}})
+    assert "levers are in your aircraft" in refused.json["message"]
+
+
+def test_a_pulled_cable_is_said_within_two_seconds_and_loses_no_confirmed_event(client, instrument):
+    client.post("/api/flights", json=BEGIN)
+    instrument.say(0.0, rpm=900, oil_p_psi=0, oat_c=15)
+    running = wait_for(client, lambda f: f["oil_clock"] is not None)
+    kept = client.post("/api/flights/f1/events", json={"id": "e1", "kind": "item_done", "body": {"item": "brakes"}})
+    assert kept.status_code == 201
+    instrument.pull()
+    start = time.monotonic()
+    stale = wait_for(client, lambda f: f["stale"], 3.0)
+    assert time.monotonic() - start < 2.0
+    later = wait_for(client, lambda f: f["at_s"] > stale["at_s"] + 0.5, 3.0)
+    assert later["oil_clock"]["elapsed_s"] > running["oil_clock"]["elapsed_s"], "in a dropout the clock runs on"
+    again = Instrument(instrument.port)
+    again.say(0.0, rpm=950, oil_p_psi=55)
+    back = wait_for(client, lambda f: not f["stale"] and f["rpm"] == 950, 6.0)
+    assert back["at_s"] >= later["at_s"], "an instrument that starts again at 0 is joined on"
+    assert any(i["id"] == "brakes" and i["state"] == "done" for one in back["lists"] for i in one["items"])
+    again.pull()
+
+
+def test_the_simulated_instrument_is_a_process_of_its_own(client):
+    port = free_port()
+    device = subprocess.Popen([sys.executable, "-m", "jemmon.cli", "device", "--port", str(port), "--speed", "20"])
+    try:
+        client.post("/api/device", json={"host": "127.0.0.1", "port": port})
+        client.post("/api/flights", json=BEGIN)
+        frame = wait_for(client, lambda f: f["egt_f"].get("1", 0) > 300, 40.0)
+        assert frame["rpm"] > 500
+    finally:
+        device.kill()
+        device.wait()
+
+
+@pytest.mark.parametrize(
+    "body", [{"host": "a b", "port": 1}, {"host": "x", "port": 0}, {"host": "x"}, {"host": "x", "port": "8"}]
+)
+def test_a_wrong_address_is_refused(client, body):
+    assert client.post("/api/device", json=body).status_code == 422
+    assert client.get("/api/device").json == {"host": "127.0.0.1", "port": 8420}

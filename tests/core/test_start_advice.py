@@ -1,0 +1,87 @@
+"""Advice for the start: bounds, what history does, which start it is; and that it learns engines it never saw."""
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from jemmon.core.judgement.start_advice import (
+    FIRED,
+    TOO_LITTLE,
+    TOO_MUCH,
+    Attempt,
+    advise_start,
+    book_strokes,
+    bounds,
+)
+from tests.core.builders import PROFILES
+
+A = PROFILES["a-trainer"]
+
+
+def attempts(outcome: str, *rows: tuple[float, float]) -> list[Attempt]:
+    return [Attempt(metal_c=oat, strokes=strokes, outcome=outcome) for oat, strokes in rows]
+
+
+def test_without_history_the_advice_is_the_book():
+    for oat in (-20.0, -5.0, 10.0, 30.0):
+        advice = advise_start(A, oat)
+        assert abs(advice.strokes - book_strokes(A, oat)) <= 1.0 + 0.15 * book_strokes(A, oat)
+        assert "No start near" in advice.history
+
+
+def test_an_engine_that_wants_more_is_given_more_and_one_that_floods_less():
+    hungry = [*attempts(TOO_LITTLE, (10, 3)), *attempts(FIRED, (10, 6), (8, 6), (12, 5))]
+    dainty = [*attempts(TOO_MUCH, (10, 4)), *attempts(FIRED, (10, 2), (8, 2))]
+    assert advise_start(A, 10.0, hungry).strokes > advise_start(A, 10.0).strokes > advise_start(A, 10.0, dainty).strokes
+    assert "took 6 strokes; the book says" in advise_start(A, 10.0, hungry).history
+
+
+def test_what_one_temperature_taught_helps_at_another():
+    hungry = [*attempts(TOO_LITTLE, (10, 3), (10, 4)), *attempts(FIRED, (10, 6), (8, 6))]
+    assert advise_start(A, -15.0, hungry).strokes > advise_start(A, -15.0).strokes
+
+
+@given(
+    st.floats(-30, 45),
+    st.lists(
+        st.tuples(st.floats(-30, 45), st.integers(0, 40), st.sampled_from([FIRED, TOO_LITTLE, TOO_MUCH])), max_size=25
+    ),
+)
+@settings(max_examples=80, deadline=None)
+def test_no_history_takes_the_advice_out_of_its_bounds(oat, rows):
+    history = [Attempt(metal_c=t, strokes=n, outcome=outcome) for t, n, outcome in rows]
+    advice = advise_start(A, oat, history)
+    least, most = bounds(A, oat)
+    assert least <= advice.least <= advice.strokes <= advice.most <= most
+
+
+@pytest.mark.parametrize(
+    ("told", "kind"),
+    [
+        ({}, "cold"),
+        ({"cht_f": 250.0}, "hot"),
+        ({"cht_f": 90.0, "stood_h": 0.2}, "cold"),
+        ({"oil_t_f": 170.0}, "hot"),
+        ({"stood_h": 0.4}, "hot"),
+        ({"stood_h": 12.0}, "cold"),
+        ({"now": [Attempt(metal_c=10, strokes=12, outcome=TOO_MUCH)]}, "flooded"),
+    ],
+)
+def test_which_start_it_is_follows_the_best_sign_there_is(told, kind):
+    advice = advise_start(A, 10.0, **told)
+    assert advice.kind == kind
+    assert advice.because
+    assert (advice.strokes == 0) == (kind != "cold")
+
+
+def test_two_tries_ask_for_the_signs_and_a_rest():
+    now = attempts(TOO_LITTLE, (10, 2), (10, 3))
+    assert "Rest the starter" in advise_start(A, 10.0, now=now).if_not
+
+
+def test_the_book_is_even_between_its_rows():
+    temperatures = np.linspace(-30, 45, 300)
+    amounts = [book_strokes(A, float(t)) for t in temperatures]
+    assert np.all(np.diff(amounts) <= 1e-9), "less prime when warmer"
+    assert max(np.abs(np.diff(amounts))) < 0.2
