@@ -4,6 +4,8 @@ High power is a third more than the speed that the engine was warmed at, held fo
 plays no part in it.
 """
 
+from itertools import pairwise
+
 import numpy as np
 
 from ..aircraft import Profile
@@ -25,7 +27,7 @@ def find_warm_ups(trace: Trace, profile: Profile) -> list[Finding]:
     speed, t = np.nan_to_num(rpm), trace.time_s
     starts = [float(start.measured["first_fire_s"]) for start in find_starts(trace, profile)]  # type: ignore[arg-type]
     findings = []
-    for fired_s, next_s in zip(starts, [*starts[1:], np.inf], strict=True):
+    for fired_s, next_s in pairwise([*starts, np.inf]):
         rows = np.flatnonzero((t >= fired_s + _SETTLED_AFTER_S) & (t < next_s))
         row = _first_high_power(t, speed, rows, profile.limit("rpm_firing_min"))
         if row is not None:
