@@ -16,7 +16,7 @@ from .hangar import Hangar
 
 bp = Blueprint("live", __name__, url_prefix="/api")
 _FRAME_S = 0.08  # a little less than the tick of a feed, so that a sample does not wait for the end of a pause
-_QUIET_S = 1.0
+_QUIET_S = 0.5  # readings that grew old are told within a second and a half of the last
 
 
 def _hangar() -> Hangar:
@@ -64,7 +64,7 @@ def stream():
                 continue
             flight.wait_for_news(last, _QUIET_S)
             frame = flight.frame()
-            if frame["number"] == last and flight.feed is not None:
+            if frame["number"] == last and flight.feed is not None and not frame["stale"]:
                 yield ": quiet\n\n"
                 continue
             last = frame["number"]

@@ -155,7 +155,11 @@ def describe_notices(profile: Profile, state: FlightState, now: Now | None, now_
     if begun is None or profile.place(begun) <= profile.place(state.phase):
         begun = None
     reached = begun or state.phase
-    late = notice.late_lists(profile, reached, state.progress, state.known)
+    late = [
+        row
+        for row in notice.late_lists(profile, reached, state.progress, state.known)
+        if row["phase"] != state.phase  # that one is on the screen
+    ]
     missing = (
         notice.unproven(profile, state.progress, state.known, proofs(state))
         if notice.power_rises(profile, state.phase, known)

@@ -231,7 +231,10 @@ def test_a_phase_that_has_begun_is_offered_and_its_unread_lists_are_late():
     after = fold(A, [replace(made[0], seq=1)])
     shown = describe(A, after, running, 51.0)
     assert shown["begun"]["title"] == "Start"
-    assert shown["late"][0]["unread"]
+    assert shown["late"] == [], "the list on the screen is not called late"
+    entered = describe(A, replace(after, phase="start"), running, 51.0)
+    assert entered["late"][0]["title"] == "Before start"
+    assert entered["late"][0]["unread"]
     assert not [e for e in follow_needles("f", A, after, running) if e.kind == "phase_seen"], "said once"
     assert not [e for e in follow_needles("f", A, state, needles(50.0, rpm=0.0)) if e.kind == "phase_seen"]
 

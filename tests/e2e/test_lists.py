@@ -148,3 +148,22 @@ def test_a_profile_is_read_in_and_a_wrong_one_is_refused_by_its_place(page: Page
     page.get_by_label("Read an aircraft profile in").set_input_files(good)
     expect(page.get_by_role("status")).to_contain_text("ZZ-MIN is read in")
     expect(page.get_by_text("<script>alert(1)</script>").first).to_be_visible()
+
+
+def test_needles_of_a_pulled_instrument_are_called_old_within_two_seconds(page: Page, server):
+    port = free_port()
+    device = subprocess.Popen([sys.executable, "-m", "jemmon.cli", "device", "--port", str(port), "--speed", "4"])
+    try:
+        page.goto(f"{server.base_url}/settings")
+        page.get_by_label("Port").fill(str(port))
+        page.get_by_role("button", name="Keep").click()
+        expect(page.get_by_role("status")).to_contain_text("Kept")
+        page.goto(server.base_url)
+        page.get_by_role("button", name="ZZ-WRN").click()
+        page.get_by_label("Type the registration").fill("ZZ-WRN")
+        page.get_by_role("button", name="Begin with an instrument").click()
+        expect(page.get_by_text("Live from the instrument.")).to_be_visible(timeout=30_000)
+    finally:
+        device.kill()
+        device.wait()
+    expect(page.get_by_text("No reading from the instrument.")).to_be_visible(timeout=2_000)

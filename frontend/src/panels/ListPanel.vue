@@ -140,6 +140,7 @@ li {
   min-height: 34px;
 }
 .mark {
+  flex: none;
   width: 1.2em;
   text-align: center;
   font-weight: 700;
