@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from .aircraft import Profile
+from .aircraft import Item, Profile
 from .errors import EventError
 from .judgement.typed import judge_typed
 from .procedure import progress as lists
@@ -211,7 +211,13 @@ def _set_back(state: FlightState, put_back: str) -> FlightState:
 
 
 def _list_step(profile: Profile, state: FlightState, event: Event) -> FlightState:
-    """Move the lists; a confirmed item may also set something for a moment, or put it back."""
+    """Move the lists; a confirmed item may also set something for a moment, or put it back. `list_done` says all open
+    items of a list at once, as a list known by heart is done."""
+    if event.kind == "list_done":
+        waiting = [item.id for item in _items_of_list(profile, state, str(event.body["list"]))]
+        for name in waiting:
+            state = _list_step(profile, state, replace(event, kind="item_done", body={"item": name}))
+        return state
     kind = "item_done" if event.kind == "item_seen" else event.kind
     body = {**event.body, "by_data": True} if event.kind == "item_seen" else event.body
     state = replace(state, progress=lists.step(state.progress, kind, body, event.at_s, event.id))
@@ -240,6 +246,12 @@ def _engine_step(state: FlightState, event: Event) -> FlightState:
         case "oil_pressure_missing" if state.oil_clock:
             return replace(state, oil_clock=replace(state.oil_clock, verdict="missing"))
     return state
+
+
+def _items_of_list(profile: Profile, state: FlightState, list_id: str) -> list[Item]:
+    """Return the open items of one list, in order."""
+    every = [one for phase in profile.phases for one in lists.lists_of(phase, state.known) if one.id == list_id]
+    return [item for one in every for item in one.items if lists.is_open(state.progress, item)]
 
 
 def open_items(profile: Profile, state: FlightState, phase_id: str | None = None) -> list[str]:

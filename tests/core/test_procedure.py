@@ -445,3 +445,17 @@ def test_a_profile_with_an_error_is_refused_by_its_place(change, says):
     with pytest.raises(ProfileError, match=says) as caught:
         changed("a-trainer", change)
     assert len(str(caught.value)) < 500
+
+
+def test_a_list_by_heart_is_confirmed_as_a_whole_and_taken_back_as_a_whole():
+    landing = [
+        ("phase_entered", {"phase": "before_landing"}),
+        ("item_done", {"item": "lean"}),
+        ("list_done", {"list": "landing"}),
+    ]
+    state = fold(B, events(*landing))
+    assert open_items(B, state) == []
+    assert "cruise_lean" not in state.away, "rich again is part of the list"
+    assert open_items(B, fold(B, events(*landing, ("undo", {"event": "e3"})))) == item_ids(B, "before_landing")
+    with pytest.raises(EventError, match="no list"):
+        check_pilot_event(B, state, [], "list_done", {"list": "nothing"})

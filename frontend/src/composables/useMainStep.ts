@@ -16,12 +16,18 @@ export function useMainStep() {
     const one = list.value
     return !!flight.frame?.item && !!one && one.style === 'flow_verify' && one.flow.length > 0 && !one.flow_done
   })
+  /** A short list for the air, said by heart and confirmed with one tap; one that data or a working check stays apart. */
+  const byHeart = computed(() => {
+    const one = list.value
+    return !!flight.frame?.item && !!one?.memory && one.style === 'read_do' && !flight.frame.item.again
+  })
   const keeping = computed(() => flight.frame?.put_backs.filter((p) => p.keeps_open) ?? [])
   const word = computed(() => {
     const now = flight.frame
     if (!now || now.ended) return 'Record'
     if (now.paused) return 'Go on'
     if (flowing.value) return 'Flow done'
+    if (byHeart.value) return 'All done'
     if (now.item) return list.value?.style === 'two' ? 'Answered' : 'Done'
     if (keeping.value.length) return 'Put back first'
     return now.next_phase ? now.next_phase.title : 'End flight'
@@ -33,6 +39,7 @@ export function useMainStep() {
     if (now.ended) return void router.push(`/records/${now.flight}`)
     if (now.paused) return void flight.event('resumed')
     if (flowing.value) return void flight.event('flow_done', { list: list.value!.id })
+    if (byHeart.value) return void flight.event('list_done', { list: list.value!.id })
     if (now.item) return void flight.confirm()
     if (keeping.value.length) return
     if (now.next_phase) return void flight.enter(now.next_phase.id)
@@ -40,5 +47,5 @@ export function useMainStep() {
     await router.push(`/records/${now.flight}`)
   }
 
-  return { list, flowing, keeping, word, forward }
+  return { list, flowing, byHeart, keeping, word, forward }
 }

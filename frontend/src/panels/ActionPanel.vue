@@ -63,6 +63,9 @@ const open = computed(() => props.frame.phases.find((p) => p.id === props.frame.
         <template v-if="item.where"> Where: {{ item.where }}.</template>
         <template v-if="item.mistaken_for"> Not: {{ item.mistaken_for }}.</template>
       </p>
+      <p v-if="item.watch === 'wind' && frame.air?.face_deg" class="turn">
+        Turn to <b>{{ String(frame.air.face_deg).padStart(3, '0') }}</b> to face the wind ({{ frame.air.wind_kt }} kt).
+      </p>
       <p v-if="item.only_if" class="look">{{ item.only_if }}</p>
       <div
         v-if="item.shown !== null || item.lowest !== null || item.highest !== null || item.counts !== null"
@@ -129,6 +132,9 @@ h1 {
   min-width: 3ch;
 }
 .mid {
+  font-size: var(--mid);
+}
+.turn {
   font-size: var(--mid);
 }
 .caution {

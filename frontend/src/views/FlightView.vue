@@ -17,6 +17,7 @@ import ItemTools from '@/panels/ItemTools.vue'
 import LeanWorking from '@/panels/LeanWorking.vue'
 import ListPanel from '@/panels/ListPanel.vue'
 import ManualEntry from '@/panels/ManualEntry.vue'
+import MemoryList from '@/panels/MemoryList.vue'
 import NoticeStrip from '@/panels/NoticeStrip.vue'
 import OilClock from '@/panels/OilClock.vue'
 import PutBackStrip from '@/panels/PutBackStrip.vue'
@@ -42,7 +43,7 @@ const levers = useTemplateRef<InstanceType<typeof EngineLevers>>('levers')
 const pad = useTemplateRef<InstanceType<typeof ManualEntry>>('pad')
 const frame = computed(() => flight.frame)
 const item = computed(() => frame.value?.item ?? null)
-const { list, flowing, keeping, word, forward } = useMainStep()
+const { list, flowing, byHeart, keeping, word, forward } = useMainStep()
 const hasWorking = computed(
   () =>
     (frame.value?.feed === 'bench' || frame.value?.feed === 'device') &&
@@ -128,12 +129,13 @@ useKeys(
     <div class="now">
       <NoticeStrip :frame="frame" @briefing="card = 'briefing'" />
       <FlowPanel v-if="flowing && list" :list="list" />
+      <MemoryList v-else-if="byHeart && list" :list="list" />
       <ActionPanel v-else :frame="frame" />
       <OilClock
         v-if="frame.oil_clock && (frame.phase === 'start' || frame.oil_clock.verdict !== 'seen')"
         :clock="frame.oil_clock"
       />
-      <template v-if="item && !flowing && !frame.paused">
+      <template v-if="item && !flowing && !byHeart && !frame.paused">
         <DayWorking v-if="item.watch === 'day'" :facts="frame.facts" />
         <WeatherWorking v-if="item.watch === 'weather'" :air="frame.air" />
         <BriefingLines v-if="item.watch === 'briefing'" :lines="frame.briefing.lines" />

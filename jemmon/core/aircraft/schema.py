@@ -5,7 +5,7 @@ from typing import Any
 from .lists import STYLES
 
 CHECKS = ("start", "mag_check", "carb_heat_check", "idle_check", "lean")
-WATCHES = ("start", "lean", "day", "weather", "briefing")
+WATCHES = ("start", "lean", "day", "weather", "briefing", "wind")
 _PROOF = "^(oil_pressure|(item|check|finding):[a-z0-9_@-]{1,40})$"
 _ID = {"type": "string", "pattern": "^[a-z0-9_-]{1,40}$"}
 _TEXT = {"type": "string", "minLength": 1, "maxLength": 300}

@@ -21,7 +21,7 @@ def check_list_event(profile: Profile, kind: str, body: Mapping[str, Any]) -> No
         if name not in profile.items:
             raise EventError(f"The profile has no item {name[:60]!r}.")
         _check_item_event(profile, kind, name, body)
-    if kind in ("flow_done", "list_style"):
+    if kind in ("flow_done", "list_done", "list_style"):
         known = [one.id for phase in profile.phases for one in phase.lists]
         if body.get("list") not in known:
             raise EventError(f"The profile has no list {str(body.get('list'))[:60]!r}.")

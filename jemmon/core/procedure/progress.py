@@ -22,6 +22,7 @@ PILOT_KINDS = (
     "timer_started",
     "counted",
     "flow_done",
+    "list_done",
     "list_style",
     "fact",
     "interrupted",
