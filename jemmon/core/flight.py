@@ -249,9 +249,9 @@ def _engine_step(state: FlightState, event: Event) -> FlightState:
 
 
 def _items_of_list(profile: Profile, state: FlightState, list_id: str) -> list[Item]:
-    """Return the open items of one list, in order."""
+    """Return the open items of one list, in order, that may be confirmed together: killer items have a tap of their own."""
     every = [one for phase in profile.phases for one in lists.lists_of(phase, state.known) if one.id == list_id]
-    return [item for one in every for item in one.items if lists.is_open(state.progress, item)]
+    return [item for one in every for item in one.items if not item.killer and lists.is_open(state.progress, item)]
 
 
 def open_items(profile: Profile, state: FlightState, phase_id: str | None = None) -> list[str]:

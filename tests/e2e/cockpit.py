@@ -92,7 +92,8 @@ class Cockpit:
         """Say whether the current list is one for the air, confirmed as a whole."""
         frame = self.frame()
         current = next((x for x in frame["lists"] if any(i["id"] == frame["item"]["id"] for i in x["items"])), None)
-        return bool(current and current["memory"] and current["style"] == "read_do")
+        plain = not frame["item"]["killer"]
+        return bool(current and current["memory"] and current["style"] == "read_do" and plain)
 
     def main(self) -> None:
         """Press the main button."""
@@ -108,7 +109,11 @@ class Cockpit:
                     (x for x in frame["lists"] if frame["item"]["id"] in [i["id"] for i in x["items"]]), None
                 )
                 by_heart = current is not None and self.by_heart()
-                done += [i["id"] for i in current["items"]] if current and by_heart else [frame["item"]["id"]]
+                done += (
+                    [i["id"] for i in current["items"] if not i["killer"]]
+                    if current and by_heart
+                    else [frame["item"]["id"]]
+                )
                 self.done()
             elif keeping := [p for p in frame["put_backs"] if p["keeps_open"]]:
                 expect(self.page.get_by_role("heading", level=1)).to_have_text("Still set for a moment")

@@ -16,10 +16,11 @@ export function useMainStep() {
     const one = list.value
     return !!flight.frame?.item && !!one && one.style === 'flow_verify' && one.flow.length > 0 && !one.flow_done
   })
-  /** A short list for the air, said by heart and confirmed with one tap; one that data or a working check stays apart. */
+  /** A short list for the air, said by heart and confirmed with one tap; killer items have their own. */
   const byHeart = computed(() => {
     const one = list.value
-    return !!flight.frame?.item && !!one?.memory && one.style === 'read_do' && !flight.frame.item.again
+    const item = flight.frame?.item
+    return !!item && !item.killer && !item.again && !!one?.memory && one.style === 'read_do'
   })
   const keeping = computed(() => flight.frame?.put_backs.filter((p) => p.keeps_open) ?? [])
   const word = computed(() => {

@@ -16,6 +16,7 @@ const open = computed(() => props.list.items.filter((line) => line.state !== 'do
     <ul>
       <li v-for="line in open" :key="line.id">
         <b>{{ line.challenge }}</b>: {{ line.response }}
+        <small v-if="line.killer" class="look">its own tap, next</small>
       </li>
     </ul>
   </section>
