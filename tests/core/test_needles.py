@@ -1,0 +1,69 @@
+"""The instruments of a phase: figure, limits, out of limits or not, and which come by themselves."""
+
+import pytest
+
+from jemmon.core.flight import fold
+from jemmon.core.live import with_derived
+from jemmon.core.needles import instrument, instruments, spec_of, unit_of
+from tests.core.builders import PROFILES, events, needles
+
+A, D, E = (PROFILES[i] for i in ("a-trainer", "d-twin", "e-rotor"))
+RUNNING = events(("engine_fired", {"limit_s": 30.0}), ("oil_pressure_seen", {"seconds": 3.0}))
+
+
+@pytest.mark.parametrize(
+    ("name", "value", "runs", "state"),
+    [
+        ("oil_p_psi", 60.0, True, "ok"),
+        ("oil_p_psi", 10.0, True, "low"),
+        ("oil_p_psi", 10.0, False, "ok"),
+        ("oil_p_psi", 140.0, True, "high"),
+        ("cht_max_f", 495.0, True, "high"),
+        ("rpm", 2_700.0, True, "high"),
+        ("volts_v", 0.0, False, "ok"),
+        ("volts_v", 22.0, False, "low"),
+        ("suction_inhg", 3.0, True, "ok"),
+        ("oil_p_psi", None, True, "none"),
+    ],
+)
+def test_a_figure_is_held_against_its_limits(name, value, runs, state):
+    readings = {"rpm": 1_000.0} | ({name: value} if value is not None else {})
+    assert instrument(A, name, readings, runs)["state"] == state
+
+
+def test_suction_is_judged_from_run_up_speed_on():
+    assert instrument(A, "suction_inhg", {"rpm": 1_800.0, "suction_inhg": 3.0}, True)["state"] == "low"
+
+
+def test_what_is_out_of_limits_comes_by_itself_and_only_while_the_engine_runs():
+    hot = needles(9.0, rpm=1_000.0, cht1_f=300.0, cht2_f=520.0, oil_p_psi=60.0)
+    running = fold(A, RUNNING)
+    extra = [row["id"] for row in instruments(A, running, hot) if row.get("came_by_itself")]
+    assert extra == ["cht_max_f"]
+    assert not [row for row in instruments(A, fold(A, []), hot) if row.get("came_by_itself")]
+
+
+def test_no_phase_shows_more_than_five_and_each_is_known():
+    for profile in PROFILES.values():
+        for phase in profile.phases:
+            shown = instruments(profile, fold(profile, events(("phase_entered", {"phase": phase.id}))), None)
+            assert len(shown) == len(phase.instruments) <= 5, (profile.id, phase.id)
+
+
+def test_a_twins_needles_carry_the_engines_name_and_shared_ones_do_not():
+    assert spec_of("rpm", D)[0] == "RPM, left engine"
+    assert spec_of("e2_rpm", D)[0] == "RPM, right engine"
+    assert spec_of("volts_v", D)[0] == "Volts"
+    assert spec_of("rpm", A)[0] == "RPM"
+    assert spec_of("moon", A) is None
+
+
+def test_a_helicopter_reads_in_percent():
+    row = instrument(E, "rpm_pct", {"rpm_pct": 106.0}, True)
+    assert (row["unit"], row["state"], row["high"]) == ("pct", "high", 104)
+
+
+def test_the_hottest_head_is_derived_and_units_follow_the_name():
+    assert with_derived({"cht1_f": 300.0, "cht2_f": 350.0})["cht_max_f"] == 350.0
+    assert "cht_max_f" not in with_derived({"rpm": 1.0})
+    assert [unit_of(n) for n in ("rpm", "e2_oil_t_f", "egt3_f", "throttle")] == ["rpm", "f", "f", ""]
