@@ -459,3 +459,12 @@ def test_a_list_by_heart_is_confirmed_as_a_whole_and_taken_back_as_a_whole():
     assert open_items(B, fold(B, events(*landing, ("undo", {"event": "e3"})))) == item_ids(B, "before_landing")
     with pytest.raises(EventError, match="no list"):
         check_pilot_event(B, state, [], "list_done", {"list": "nothing"})
+
+
+def test_a_confirmed_line_keeps_the_reading_that_was_on_the_screen():
+    state = fold(A, events(("item_done", {"item": "master_on", "shown": 25.1})))
+    line = next(row for row in describe(A, state, None, 61.0)["lists"][0]["items"] if row["id"] == "master_on")
+    assert (line["state"], line["shown"], line["unit"], line["age_s"]) == ("done", 25.1, "v", 60)
+    for nonsense in ([1], "x" * 99, float("inf"), True):
+        with pytest.raises(EventError, match="shown"):
+            check_pilot_event(A, state, [], "item_done", {"item": "seats", "shown": nonsense})

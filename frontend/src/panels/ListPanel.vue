@@ -35,8 +35,11 @@ const WORDS: Record<string, string> = {
 }
 const left = computed(() => props.list.missing.length)
 const age = (s: number) => (s < 90 ? `${s} s ago` : `${Math.round(s / 60)} min ago`)
-const reading = (line: ListLine) =>
-  typeof line.shown === 'number' ? `${display.figure(line.shown, line.unit)} ${display.label(line.unit)}` : line.shown
+/** The needle's figure when it was confirmed; a lever's place says nothing later. */
+function reading(line: ListLine) {
+  if (typeof line.shown !== 'number') return line.shown
+  return line.unit ? `${display.figure(line.shown, line.unit)} ${display.label(line.unit)},` : ''
+}
 
 watch(
   () => [props.list.id, props.current],

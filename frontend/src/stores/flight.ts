@@ -54,7 +54,12 @@ export const useFlight = defineStore('flight', () => {
   const event = (kind: string, body: Record<string, unknown> = {}) =>
     outbox.send(`${path.value}/events`, { id: newId(), kind, body })
 
-  const confirm = () => frame.value?.item && event('item_done', { item: frame.value.item.id })
+  /** Confirm the current item, with the reading that was on the screen when the pilot said so. */
+  const confirm = () => {
+    const item = frame.value?.item
+    if (!item) return
+    return event('item_done', item.shown === null ? { item: item.id } : { item: item.id, shown: item.shown })
+  }
   const enter = (phase: string) => event('phase_entered', { phase })
   const undo = () => outbox.send(`${path.value}/undo`, { id: newId() })
   const lever = (levers: Record<string, number | string | boolean>) => outbox.send('/api/live/levers', { levers })

@@ -1,5 +1,6 @@
 """Whether an event about lists can be taken, with a message that says what is wrong and what there is."""
 
+import math
 from collections.abc import Mapping
 from typing import Any
 
@@ -33,6 +34,8 @@ def check_list_event(profile: Profile, kind: str, body: Mapping[str, Any]) -> No
 
 def _check_item_event(profile: Profile, kind: str, name: str, body: Mapping[str, Any]) -> None:
     item = profile.items[name]
+    if kind == "item_done" and "shown" in body and not _is_reading(body["shown"]):
+        raise EventError("`shown` is the reading that was on the screen: a number, or a word of 40 characters at most.")
     if kind == "item_set_aside":
         if body.get("how") not in SET_ASIDE:
             raise EventError(f"An item is set aside as one of {', '.join(SET_ASIDE)}.")
@@ -49,6 +52,12 @@ def _check_item_event(profile: Profile, kind: str, name: str, body: Mapping[str,
         if item.count_to is None:
             raise EventError(f"Item {name!r} has nothing to count.")
         checked_number("`by`", body.get("by", 1), EventError, -60, 60)
+
+
+def _is_reading(value: object) -> bool:
+    if isinstance(value, str):
+        return len(value) <= 40
+    return isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value)
 
 
 def _check_fact(body: Mapping[str, Any]) -> None:
