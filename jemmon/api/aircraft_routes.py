@@ -45,7 +45,7 @@ def show_aircraft(profile_id: str):
         "aircraft": aircraft_line(profile),
         "content_hash": profile.content_hash,
         "limits": [
-            {"name": name, "unit": _unit(name), "value": x.value, "source": x.source, "note": x.note}
+            {"name": name, **_title_and_unit(profile, name), "value": x.value, "source": x.source, "note": x.note}
             for name, x in profile.limits.items()
         ],
         "put_backs": [{"title": p.title, "back": p.back, "due_s": p.due_s} for p in profile.put_backs],
@@ -72,8 +72,13 @@ def show_aircraft(profile_id: str):
 _UNITS = {"f": "°F", "c": "°C", "psi": "psi", "rpm": "RPM", "s": "s", "inhg": "inHg", "v": "V", "pct": "%"}
 
 
-def _unit(limit_name: str) -> str:
-    return next((_UNITS[part] for part in reversed(limit_name.split("_")) if part in _UNITS), "")
+def _title_and_unit(profile: Profile, limit_name: str) -> dict[str, str]:
+    """Return a limit's name as a pilot reads it, and its unit; an engine that reads in percent has no RPM."""
+    parts = limit_name.split("_")
+    unit = next((part for part in reversed(parts) if part in _UNITS), "")
+    words = ["temperature" if part == "t" else part for part in parts if part != unit or unit == "rpm"]
+    percent = unit == "rpm" and "rpm_pct_max_pct" in profile.limits
+    return {"title": " ".join(words).capitalize(), "unit": "%" if percent else _UNITS.get(unit, "")}
 
 
 def _item(item: Any) -> dict[str, Any]:

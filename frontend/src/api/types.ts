@@ -262,7 +262,7 @@ export type Displays = Record<string, Record<string, Display>>
 export interface ProfileView {
   aircraft: Aircraft
   content_hash: string
-  limits: { name: string; unit: string; value: number; source: string; note: string }[]
+  limits: { name: string; title: string; unit: string; value: number; source: string; note: string }[]
   put_backs: { title: string; back: string; due_s: number }[]
   phases: {
     title: string

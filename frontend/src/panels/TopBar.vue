@@ -74,11 +74,6 @@ const faster = () => {
   gap: 6px 16px;
   flex-wrap: wrap;
 }
-.out {
-  display: inline-flex;
-  align-items: center;
-  text-decoration: none;
-}
 .tools {
   margin-left: auto;
   display: flex;

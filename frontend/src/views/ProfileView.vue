@@ -11,7 +11,6 @@ const props = defineProps<{
 }>()
 const profile = ref<ProfileView>()
 const problem = ref('')
-const words = (name: string) => name.replaceAll('_', ' ')
 
 onMounted(async () => {
   try {
@@ -51,7 +50,7 @@ onMounted(async () => {
         </thead>
         <tbody>
           <tr v-for="limit in profile.limits" :key="limit.name">
-            <td>{{ words(limit.name) }}</td>
+            <td>{{ limit.title }}</td>
             <td class="figure">
               <b>{{ limit.value }}</b> {{ limit.unit }}
             </td>
@@ -98,18 +97,6 @@ onMounted(async () => {
 </template>
 
 <style scoped>
-.out {
-  display: inline-flex;
-  align-items: center;
-  text-decoration: none;
-}
-h1 {
-  font-size: 40px;
-}
-h2 {
-  font-size: var(--mid);
-  margin-top: 26px;
-}
 table {
   border-collapse: collapse;
   width: 100%;

@@ -53,18 +53,6 @@ async function keep() {
 </template>
 
 <style scoped>
-.out {
-  display: inline-flex;
-  align-items: center;
-  text-decoration: none;
-}
-h1 {
-  font-size: 40px;
-}
-h2 {
-  font-size: var(--mid);
-  margin: 18px 0 6px;
-}
 form {
   display: flex;
   gap: 10px 20px;
