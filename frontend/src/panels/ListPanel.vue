@@ -34,6 +34,9 @@ const WORDS: Record<string, string> = {
   reopened: 'open again',
 }
 const left = computed(() => props.list.missing.length)
+/** Why an item is not done: its reason, which says how; what data opened again says so first. */
+const said = (line: ListLine) =>
+  line.state === 'reopened' || !line.note ? `${WORDS[line.state]} ${line.note ?? ''}` : line.note
 const age = (s: number) => (s < 90 ? `${s} s ago` : `${Math.round(s / 60)} min ago`)
 /** The needle's figure when it was confirmed; a lever's place says nothing later. */
 function reading(line: ListLine) {
@@ -84,9 +87,7 @@ watch(
           {{ line.by_data ? 'seen ' : '' }}{{ reading(line) }} {{ age(line.age_s ?? 0) }}
         </span>
         <template v-else-if="line.state !== 'open'">
-          <span class="look"
-            >{{ WORDS[line.state] }}<template v-if="line.note">: {{ line.note }}</template></span
-          >
+          <span class="look">{{ said(line) }}</span>
           <button
             v-if="line.state !== 'reopened'"
             type="button"

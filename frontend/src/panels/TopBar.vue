@@ -96,5 +96,8 @@ const faster = () => {
   .tools button {
     padding: 0 8px;
   }
+  .tools .stop {
+    order: -1;
+  }
 }
 </style>
