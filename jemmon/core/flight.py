@@ -239,7 +239,7 @@ def _engine_step(state: FlightState, event: Event) -> FlightState:
         case "start_failed":
             return replace(state, tries=(*state.tries, event.body))
         case "engine_stopped":
-            return replace(state, engine_runs=False, oil_clock=None)
+            return replace(state, engine_runs=False, oil_clock=None, strokes=0, tries=())  # the next start counts anew
         case "oil_pressure_seen" if state.oil_clock:
             clock = replace(state.oil_clock, verdict="seen", seconds=float(event.body["seconds"]))
             return replace(state, oil_clock=clock)

@@ -13,6 +13,7 @@ from .screen_lists import (
     describe_lists,
     describe_notices,
     describe_put_backs,
+    describe_step,
     open_count,
     waiting,
 )
@@ -22,6 +23,7 @@ def describe(profile: Profile, state: FlightState, now: Now | None, now_s: float
     """Return everything that the flight screen shows."""
     todo = waiting(profile, state, now_s)
     place = profile.place(state.phase)
+    lists = describe_lists(profile, state, now_s)
     following = todo[1] if len(todo) > 1 else None
     after = profile.phases[place + 1] if place + 1 < len(profile.phases) else None
     return {
@@ -32,7 +34,8 @@ def describe(profile: Profile, state: FlightState, now: Now | None, now_s: float
         "phases": [_phase(profile, state, p.id, p.title) for p in profile.phases],
         "item": describe_item(profile, todo[0], state, now, now_s) if todo else None,
         "next_item": {"challenge": following.challenge, "response": following.response} if following else None,
-        "lists": describe_lists(profile, state, now_s),
+        "lists": lists,
+        "step": describe_step(profile, state, lists, now_s),
         "paused": state.progress.is_paused,
         "facts": state.known,
         "air": state.air,

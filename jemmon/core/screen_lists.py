@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from .aircraft import Item, Profile, Reading
+from .aircraft.lists import FLOW_THEN_VERIFY, READ_AND_DO, TWO_PEOPLE
 from .flight import FlightState, open_items, proofs
 from .live import Now, all_known
 from .needles import unit_of, with_derived
@@ -194,3 +195,31 @@ def open_count(profile: Profile, state: FlightState, phase_id: str) -> tuple[int
     """Return (open items, all items that apply) of a phase."""
     whole = sum(len(one.items) for one in lists_of(profile.phase(phase_id), state.known))
     return len(open_items(profile, state, phase_id)), whole
+
+
+def describe_step(profile: Profile, state: FlightState, lists: list[dict[str, Any]], now_s: float) -> dict[str, Any]:
+    """Return the list that is worked on and what the one main button does: resume, flow, by_heart, answer, item,
+    put_back, next_phase, end or record. A list by heart is confirmed as a whole, but a killer item, or one due again,
+    always by itself."""
+    todo = current_item(profile, state, now_s)
+    holding = [one for one in lists if todo and any(line["id"] == todo.id for line in one["items"])]
+    current = next(iter(holding or [one for one in lists if one["missing"]] or lists[-1:]), None)
+    due = {item.id for item, _ in due_items(profile, state, now_s)}
+    if state.ended:
+        does = "record"
+    elif state.progress.is_paused:
+        does = "resume"
+    elif todo is not None:
+        does = "item"
+        if holding and current:
+            if current["style"] == FLOW_THEN_VERIFY and current["flow"] and not current["flow_done"]:
+                does = "flow"
+            elif current["style"] == TWO_PEOPLE:
+                does = "answer"
+            elif current["memory"] and current["style"] == READ_AND_DO and not todo.killer and todo.id not in due:
+                does = "by_heart"
+    elif notice.still_away(profile, state.phase, state.away, state.carried):
+        does = "put_back"
+    else:
+        does = "next_phase" if profile.place(state.phase) + 1 < len(profile.phases) else "end"
+    return {"does": does, "list": current["id"] if current else None}

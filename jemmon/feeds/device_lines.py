@@ -4,13 +4,13 @@ line: what is no reading is left out, and nothing here raises."""
 import json
 import math
 
+from ..core.bench.layout import MAG_POSITIONS
 from ..core.trace.columns import SIGNAL_UNITS, signal_of
 from ..core.units import TO_CORE
 
 MOST_LINE_BYTES = 20_000
 _MOST_READINGS = 200
 _LEVERS = ("throttle", "mixture", "prop", "carb_heat")
-_MAG_POSITIONS = ("OFF", "L", "R", "BOTH")
 
 
 def readings_from(line: bytes) -> tuple[float, dict[str, float], dict[str, float | str]] | None:
@@ -30,7 +30,7 @@ def readings_from(line: bytes) -> tuple[float, dict[str, float], dict[str, float
             continue
         engine, signal, unit = known
         prefix = "" if engine == 1 else f"e{engine}_"
-        if signal == "mag" and value in _MAG_POSITIONS:
+        if signal == "mag" and value in MAG_POSITIONS:
             levers[prefix + signal] = str(value)
         elif not _is_number(value):
             continue

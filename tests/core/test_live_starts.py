@@ -89,3 +89,10 @@ def test_every_hour_of_the_simulated_weather_can_be_read_and_used():
         report = AirReport.from_metar(simulated_metar(station, day + timedelta(hours=dice.randrange(9_000))))
         air = describe_air({"oat_c": report.oat_c, "altimeter_inhg": report.altimeter_inhg, "elevation_ft": 400})
         assert -3_000 < air["density_altitude_ft"] < 5_000
+
+
+def test_the_next_start_of_the_same_flight_counts_its_strokes_anew():
+    rows = [("prime_stroke", {"strokes": 3}), ("start_failed", {"strokes": 3.0}), ("engine_fired", {"limit_s": 30.0})]
+    assert fold(A, events(*rows)).strokes == 3
+    stopped = fold(A, events(*rows, ("engine_stopped", {})))
+    assert (stopped.strokes, stopped.tries) == (0, ())

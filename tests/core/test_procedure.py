@@ -468,3 +468,27 @@ def test_a_confirmed_line_keeps_the_reading_that_was_on_the_screen():
     for nonsense in ([1], "x" * 99, float("inf"), True):
         with pytest.raises(EventError, match="shown"):
             check_pilot_event(A, state, [], "item_done", {"item": "seats", "shown": nonsense})
+
+
+@pytest.mark.parametrize(
+    ("rows", "does"),
+    [
+        ([], "item"),
+        ([("interrupted", {})], "resume"),
+        ([("list_style", {"list": "before_start", "style": "two"})], "answer"),
+        ([("phase_entered", {"phase": "before_take_off"})], "flow"),
+        ([("phase_entered", {"phase": "before_take_off"}), ("flow_done", {"list": "before_take_off"})], "item"),
+        ([("phase_entered", {"phase": "descent_landing"})], "by_heart"),
+        ([("phase_entered", {"phase": "shutdown"}), *done(*item_ids(A, "shutdown"))], "end"),
+        ([("phase_entered", {"phase": "run_up"}), *done(*item_ids(A, "run_up"))], "next_phase"),
+        ([("flight_ended", {})], "record"),
+    ],
+)
+def test_the_one_button_does_what_the_moment_asks(rows, does):
+    assert describe(A, fold(A, events(*rows)), None, 60.0)["step"]["does"] == does
+
+
+def test_a_killer_item_of_a_list_by_heart_is_confirmed_by_itself():
+    kept = [("phase_entered", {"phase": "before_landing"}), ("list_done", {"list": "landing"})]
+    shown = describe(B, fold(B, events(*kept)), None, 60.0)
+    assert (shown["step"]["does"], shown["item"]["id"]) == ("item", "gear_l")

@@ -15,6 +15,7 @@ from jemmon.core.judgement.start_advice import (
     bounds,
 )
 from tests.core.builders import PROFILES
+from tests.corpora.starts import score_starts
 
 A = PROFILES["a-trainer"]
 
@@ -85,3 +86,10 @@ def test_the_book_is_even_between_its_rows():
     amounts = [book_strokes(A, float(t)) for t in temperatures]
     assert np.all(np.diff(amounts) <= 1e-9), "less prime when warmer"
     assert max(np.abs(np.diff(amounts))) < 0.2
+
+
+def test_on_engines_never_seen_the_advice_is_no_worse_than_the_book_and_spares_the_starter():
+    """A small sample of the corpus; that it beats the book by ten points waits for the full starting physics."""
+    advised, by_book = score_starts(A, range(7_000, 7_012))
+    assert np.mean(advised.first) >= np.mean(by_book.first)
+    assert advised.cranked_s <= A.limit("starter_on_max_s")

@@ -82,18 +82,13 @@ class Cockpit:
 
     def sweep(self) -> None:
         """Say that the flow is done, where the list begins with one."""
-        frame = self.frame()
-        current = next((x for x in frame["lists"] if any(i["id"] == frame["item"]["id"] for i in x["items"])), None)
-        if current and current["style"] == "flow_verify" and current["flow"] and not current["flow_done"]:
+        if self.frame()["step"]["does"] == "flow":
             expect(self.page.get_by_role("heading", level=1)).to_contain_text(": flow")
             self.main()
 
     def by_heart(self) -> bool:
         """Say whether the current list is one for the air, confirmed as a whole."""
-        frame = self.frame()
-        current = next((x for x in frame["lists"] if any(i["id"] == frame["item"]["id"] for i in x["items"])), None)
-        plain = not frame["item"]["killer"]
-        return bool(current and current["memory"] and current["style"] == "read_do" and plain)
+        return self.frame()["step"]["does"] == "by_heart"
 
     def main(self) -> None:
         """Press the main button."""

@@ -179,6 +179,10 @@ export interface Frame {
   item: Item | null
   next_item: { challenge: string; response: string } | null
   lists: Checklist[]
+  step: {
+    does: 'resume' | 'flow' | 'by_heart' | 'answer' | 'item' | 'put_back' | 'next_phase' | 'end' | 'record'
+    list: string | null
+  }
   paused: boolean
   facts: Record<string, string | number | boolean | null>
   air: Air | null

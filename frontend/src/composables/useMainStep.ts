@@ -1,52 +1,52 @@
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
-import type { Checklist } from '@/api/types'
+import type { Checklist, Frame } from '@/api/types'
 import { useFlight } from '@/stores/flight'
 
-/** What the one main button says and does: resume, sweep, confirm, next phase, end; and the list it works on. */
+const WORDS: Record<Frame['step']['does'], string> = {
+  resume: 'Go on',
+  flow: 'Flow done',
+  by_heart: 'All done',
+  answer: 'Answered',
+  item: 'Done',
+  put_back: 'Put back first',
+  next_phase: '',
+  end: 'End flight',
+  record: 'Record',
+}
+
+/** What the one main button says and sends, and the list that is worked on; what it does is decided in Python. */
 export function useMainStep() {
   const flight = useFlight()
   const router = useRouter()
-  const list = computed<Checklist | null>(() => {
-    const lists = flight.frame?.lists ?? []
-    const current = lists.find((one) => one.items.some((line) => line.id === flight.frame?.item?.id))
-    return current ?? lists.find((one) => one.missing.length) ?? lists.at(-1) ?? null
-  })
-  const flowing = computed(() => {
-    const one = list.value
-    return !!flight.frame?.item && !!one && one.style === 'flow_verify' && one.flow.length > 0 && !one.flow_done
-  })
-  /** A short list for the air, said by heart and confirmed with one tap; killer items have their own. */
-  const byHeart = computed(() => {
-    const one = list.value
-    const item = flight.frame?.item
-    return !!item && !item.killer && !item.again && !!one?.memory && one.style === 'read_do'
-  })
-  const keeping = computed(() => flight.frame?.put_backs.filter((p) => p.keeps_open) ?? [])
-  const word = computed(() => {
-    const now = flight.frame
-    if (!now || now.ended) return 'Record'
-    if (now.paused) return 'Go on'
-    if (flowing.value) return 'Flow done'
-    if (byHeart.value) return 'All done'
-    if (now.item) return list.value?.style === 'two' ? 'Answered' : 'Done'
-    if (keeping.value.length) return 'Put back first'
-    return now.next_phase ? now.next_phase.title : 'End flight'
-  })
+  const does = computed(() => flight.frame?.step.does ?? 'record')
+  const list = computed<Checklist | null>(
+    () => flight.frame?.lists.find((one) => one.id === flight.frame?.step.list) ?? null,
+  )
+  const word = computed(() => WORDS[does.value] || flight.frame?.next_phase?.title || '')
 
   async function forward() {
     const now = flight.frame
     if (!now) return
-    if (now.ended) return void router.push(`/records/${now.flight}`)
-    if (now.paused) return void flight.event('resumed')
-    if (flowing.value) return void flight.event('flow_done', { list: list.value!.id })
-    if (byHeart.value) return void flight.event('list_done', { list: list.value!.id })
-    if (now.item) return void flight.confirm()
-    if (keeping.value.length) return
-    if (now.next_phase) return void flight.enter(now.next_phase.id)
-    await flight.event('flight_ended')
+    switch (does.value) {
+      case 'resume':
+        return void flight.event('resumed')
+      case 'flow':
+        return void flight.event('flow_done', { list: now.step.list })
+      case 'by_heart':
+        return void flight.event('list_done', { list: now.step.list })
+      case 'item':
+      case 'answer':
+        return void flight.confirm()
+      case 'put_back':
+        return
+      case 'next_phase':
+        return void flight.enter(now.next_phase!.id)
+      case 'end':
+        await flight.event('flight_ended')
+    }
     await router.push(`/records/${now.flight}`)
   }
 
-  return { list, flowing, byHeart, keeping, word, forward }
+  return { list, does, word, forward }
 }

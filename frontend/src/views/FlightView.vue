@@ -43,7 +43,7 @@ const levers = useTemplateRef<InstanceType<typeof EngineLevers>>('levers')
 const pad = useTemplateRef<InstanceType<typeof ManualEntry>>('pad')
 const frame = computed(() => flight.frame)
 const item = computed(() => frame.value?.item ?? null)
-const { list, flowing, byHeart, keeping, word, forward } = useMainStep()
+const { list, does, word, forward } = useMainStep()
 const hasWorking = computed(
   () =>
     (frame.value?.feed === 'bench' || frame.value?.feed === 'device') &&
@@ -128,14 +128,14 @@ useKeys(
     <TopBar :frame="frame" :speeds="speeds" @keys="card = 'keys'" @emergency="card = 'emergency'" />
     <div class="now">
       <NoticeStrip :frame="frame" @briefing="card = 'briefing'" />
-      <FlowPanel v-if="flowing && list" :list="list" />
-      <MemoryList v-else-if="byHeart && list" :list="list" />
+      <FlowPanel v-if="does === 'flow' && list" :list="list" />
+      <MemoryList v-else-if="does === 'by_heart' && list" :list="list" />
       <ActionPanel v-else :frame="frame" />
       <OilClock
         v-if="frame.oil_clock && (frame.phase === 'start' || frame.oil_clock.verdict !== 'seen')"
         :clock="frame.oil_clock"
       />
-      <template v-if="item && !flowing && !byHeart && !frame.paused">
+      <template v-if="item && (does === 'item' || does === 'answer')">
         <DayWorking v-if="item.watch === 'day'" :facts="frame.facts" />
         <WeatherWorking v-if="item.watch === 'weather'" :air="frame.air" />
         <BriefingLines v-if="item.watch === 'briefing'" :lines="frame.briefing.lines" />
@@ -178,12 +178,7 @@ useKeys(
       <PutBackStrip :put-backs="frame.put_backs" :pairs="frame.pairs" :closing="!item" />
       <div class="thumb">
         <button type="button" aria-label="Take back the last step" @click="flight.undo()">↶ Back</button>
-        <button
-          type="button"
-          class="main"
-          :aria-disabled="!item && !frame.paused && keeping.length > 0"
-          @click="forward"
-        >
+        <button type="button" class="main" :aria-disabled="does === 'put_back'" @click="forward">
           {{ mainMark }}{{ word }}
         </button>
       </div>

@@ -134,7 +134,7 @@ def advise_start(
         most=int(good.max()),
         book=round(book, 1),
         history=_history(history, metal_c, book),
-        if_not=_if_not(kind, best, now),
+        if_not=_if_not(kind, now),
     )
 
 
@@ -192,7 +192,7 @@ def _history(history: Sequence[Attempt], metal_c: float, book: float) -> str:
     return f"{count} near {metal_c:.0f} °C took {float(np.median(like)):.0f} strokes; the book says {book:.0f}."
 
 
-def _if_not(kind: str, strokes: int, now: Sequence[Attempt]) -> str:
+def _if_not(kind: str, now: Sequence[Attempt]) -> str:
     if kind == FLOODED:
         return "Mixture cut-off, throttle open, crank within the starter's limit; as it fires mixture in, throttle to idle."
     if kind == HOT:
