@@ -121,13 +121,13 @@ def bench(
 
 
 def _list_bench() -> None:
-    from .core.bench import FAULTS, engine_levers, fault_names
+    from .core.bench import ACTIONS, FAULTS, fault_names, lever_names
     from .demo.profiles import shipped_profiles
 
     for profile in shipped_profiles().values():
         if profile.bench is None:
             continue
-        click.echo(f"{profile.id}\n  levers: {', '.join([*engine_levers(), 'prime_strokes'])}\n  faults:")
+        click.echo(f"{profile.id}\n  levers: {', '.join([*lever_names(profile.bench), *ACTIONS])}\n  faults:")
         for name in fault_names(int(profile.engine["cylinders"])):
             kind = name.rsplit("_", 1)[0] if name.rsplit("_", 1)[-1].isdigit() else name
             click.echo(f"    {name}: {FAULTS[kind]} (size 0.5)")
@@ -238,27 +238,37 @@ def schema() -> None:
 @click.option("--port", default=8400, show_default=True)
 @click.option("--fresh", is_flag=True, help="Make the demo database anew.")
 @click.option("--database", type=click.Path(path_type=Path), default=Path("data/demo.db"), show_default=True)
-def demo(port: int, fresh: bool, database: Path) -> None:
+@click.option(
+    "--device", "with_device", is_flag=True, help="Run the simulated engine instrument too, and listen there."
+)
+def demo(port: int, fresh: bool, database: Path, with_device: bool) -> None:
     """Start the application with demo data and a simulated engine ready to start."""
     from .api.settings import Settings
     from .demo.flying_group import build_demo
     from .demo.profiles import shipped_profiles
     from .store.database import Database
+    from .store.settings import DeviceAddress, set_device_address
 
     if fresh:
         for path in database.parent.glob(f"{database.name}*"):
             path.unlink()
     kept = Database(database)
     made = build_demo(kept, shipped_profiles()["a-trainer"])
+    children = [[sys.executable, "-m", "jemmon.cli", "weather", "--port", str(service_port := _free_port(8410))]]
+    if with_device:
+        device_port = _free_port(8420)
+        children.append([sys.executable, "-m", "jemmon.cli", "device", "--port", str(device_port)])
+        with kept.writing() as db:
+            set_device_address(db, DeviceAddress(host="127.0.0.1", port=device_port))
+        click.echo(f"The simulated instrument is on port {device_port}: choose “Begin with an instrument”.")
     kept.close()
     click.echo(f"{made} demo flights were flown on the bench." if made else f"The demo database {database} is kept.")
-    service_port = _free_port(8410)
-    command = [sys.executable, "-m", "jemmon.cli", "weather", "--port", str(service_port)]
-    service = subprocess.Popen(command)
+    running = [subprocess.Popen(command) for command in children]
     try:
         _serve(Settings(database=database, weather_url=f"http://127.0.0.1:{service_port}"), port)
     finally:
-        service.terminate()
+        for child in running:
+            child.terminate()
 
 
 def _serve(settings: Any, port: int) -> None:

@@ -1,6 +1,8 @@
 """Aircraft: which there are, a profile's plain view, and profiles in and out as JSON."""
 
 import json
+from collections.abc import Sequence
+from dataclasses import asdict
 from datetime import UTC, datetime
 from typing import Any
 
@@ -9,7 +11,11 @@ from flask import Blueprint, Response, current_app, request
 from ..core.aircraft import Profile, profile_from_json
 from ..core.aircraft.profile import canonical_json
 from ..core.errors import ProfileError
+from ..core.flight import Event, fold
+from ..core.judgement.trend import FIGURES, figure_trend, figures_of
+from ..core.start_record import READ_KINDS, prime_lines, start_rows, told_starts
 from ..store.aircraft import put_aircraft
+from ..store.flights import events_of_aircraft
 from .hangar import Hangar
 
 bp = Blueprint("aircraft", __name__, url_prefix="/api")
@@ -67,6 +73,51 @@ def show_aircraft(profile_id: str):
         ],
         "emergency": profile.body["emergency"],
     }
+
+
+@bp.get("/aircraft/<profile_id>/starts")
+def show_starts(profile_id: str):
+    """The starts of this aircraft: one row a start, and what book and advice say over the temperature."""
+    profile = _hangar().profile(profile_id)
+    with _hangar().database.reading() as db:
+        kept = events_of_aircraft(db, profile.registration, READ_KINDS)
+    told = [(flight, day, told_starts(profile, events)) for flight, day, events in kept]
+    rows = start_rows(told)
+    return {
+        "aircraft": aircraft_line(profile),
+        "unit": profile.start.unit,
+        "engines": [name for _, name in sorted(profile.engines)],
+        "oil_limit_s": profile.limit("oil_pressure_time_s"),
+        "rows": [asdict(row) for row in rows],
+        "lines": prime_lines(profile, [events for _, _, events in told]),
+    }
+
+
+@bp.get("/aircraft/<profile_id>/trends")
+def show_trends(profile_id: str):
+    """Each figure of this aircraft over its flights, with its limit and what it does."""
+    profile = _hangar().profile(profile_id)
+    with _hangar().database.reading() as db:
+        kept = events_of_aircraft(db, profile.registration, ("finding", "typed_reading"))
+    runup = profile.limits.get("runup_rpm")
+    days = [
+        (flight, day, figures_of(_findings(profile, events), runup.value if runup else None))
+        for flight, day, events in kept
+    ]
+    rows = []
+    for name, (title, unit, _, _, limit_name, is_low) in FIGURES.items():
+        points = [{"flight": flight, "day": day, "value": found[name]} for flight, day, found in days if name in found]
+        known = profile.limits.get(limit_name)
+        limit = known.value if known else None
+        if points:
+            trend = figure_trend([found[name] for _, _, found in days if name in found], limit, title, unit, is_low)
+            rows.append({"id": name, "title": title, "unit": unit, "limit": limit, "points": points, **asdict(trend)})
+    return {"aircraft": aircraft_line(profile), "figures": rows}
+
+
+def _findings(profile: Profile, events: Sequence[Event]) -> list[Any]:
+    """Return the findings in a flight's events, typed ones judged."""
+    return list(fold(profile, events).findings)
 
 
 _UNITS = {"f": "°F", "c": "°C", "psi": "psi", "rpm": "RPM", "s": "s", "inhg": "inHg", "v": "V", "pct": "%"}

@@ -45,10 +45,13 @@ class Levers(Body):
 
 
 class Prime(Body):
-    """Strokes of the primer, or by tap without an engine feed."""
+    """Strokes of the primer or of the hand pump, or blades turned through: what a hand does at once, each id once."""
 
     id: Id
-    strokes: Annotated[float, Field(gt=0, le=5)] = 1.0
+    strokes: Annotated[float, Field(gt=0, le=15)] = 1.0
+    action: Annotated[str, Field(pattern="^(e2_)?(prime_strokes|prime_s|wobble_strokes|turn_blades)$")] = (
+        "prime_strokes"
+    )
 
 
 class Speed(Body):

@@ -13,6 +13,7 @@ from ..core.flight import Event, fold, latest_findings, open_items, sentence
 from ..core.judgement import judge
 from ..core.judgement.finding import gravest
 from ..core.judgement.trend import drop_sentence
+from ..core.start_record import starts_of_trace
 from ..core.trace import Trace, read_trace_csv, write_trace_csv
 from ..store import flights, samples
 from ..store.flights import Flight
@@ -227,5 +228,8 @@ def import_trace():
         for finding in findings:
             event_id = f"{flight_id}:{finding.kind}:{finding.start_s:.1f}"
             event = Event(id=event_id, kind="finding", at_s=finding.end_s, body=finding.to_json(), wall_utc=now)
+            flights.add_event(db, flight_id, event)
+        for number, (at_s, kind, body) in enumerate(starts_of_trace(profile, trace)):
+            event = Event(id=f"{flight_id}:start:{number}", kind=kind, at_s=at_s, body=body, wall_utc=now)
             flights.add_event(db, flight_id, event)
     return {"id": flight_id, "findings": len(findings), "rows": len(trace)}, 201

@@ -8,6 +8,7 @@ from dataclasses import asdict
 from flask import Blueprint, Response, current_app, request, stream_with_context
 from werkzeug.exceptions import Conflict, NotFound, ServiceUnavailable
 
+from ..core.cockpit import describe_cockpit
 from ..core.units import display_table
 from ..feeds.weather import WeatherUnavailable, fetch_report
 from ..store.settings import DeviceAddress, device_address, set_device_address
@@ -40,6 +41,12 @@ def live():
     """The newest frame, or null when no flight is going on."""
     flight = _hangar().live
     return {"frame": flight.frame() if flight else None}
+
+
+@bp.get("/live/cockpit")
+def cockpit():
+    """The levers and switches of the aircraft that is flown, as a screen lays them out."""
+    return describe_cockpit(_hangar().live_flight().profile)
 
 
 @bp.get("/live/curve")
@@ -123,8 +130,8 @@ def prime():
     """One push of the primer for each new id."""
     body = Prime.model_validate(request.get_json())
     flight = _hangar().live_flight()
-    flight.prime(body.id, body.strokes)
-    return {"strokes": flight.state.strokes}
+    flight.prime(body.id, body.strokes, body.action)
+    return {"strokes": flight.frame()["strokes"]}
 
 
 @bp.post("/live/speed")

@@ -8,8 +8,11 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from . import engine_state
 from .aircraft import Item, Profile
+from .engine_state import EngineState, OilClock, engine_step, events_of_tap
 from .errors import EventError
+from .judgement.start import oil_pressure_limit_s
 from .judgement.typed import judge_typed
 from .procedure import progress as lists
 from .procedure.checks import check_list_event
@@ -27,6 +30,7 @@ PILOT_KINDS = (
     "weather",
     "carry_on",
     "put_back_tapped",
+    "start_tap",
     *lists.PILOT_KINDS,
 )
 MADE_KINDS = (
@@ -37,13 +41,8 @@ MADE_KINDS = (
     "item_seen",
     "phase_seen",
     "take_off_unproven",
-    "engine_fired",
-    "engine_stopped",
-    "start_failed",
-    "oil_pressure_seen",
-    "oil_pressure_missing",
-    "prime_stroke",
     "finding",
+    *engine_state.KINDS,
 )
 KINDS = PILOT_KINDS + MADE_KINDS
 
@@ -62,16 +61,6 @@ class Event:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class OilClock:
-    """From first fire to oil pressure: `verdict` is running, seen or missing."""
-
-    since_s: float
-    limit_s: float
-    verdict: str = "running"
-    seconds: float | None = None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class FlightState:
     """All that the events say: `progress` of the lists, `away` maps a put-back to its time, `carried` are those that the
     pilot explicitly carries on with, `air` is the last weather with what follows from it."""
@@ -82,10 +71,7 @@ class FlightState:
     air: Mapping[str, Any] | None = None
     away: Mapping[str, float] = field(default_factory=dict)
     findings: tuple[Mapping[str, Any], ...] = ()
-    oil_clock: OilClock | None = None
-    engine_runs: bool = False
-    strokes: float = 0
-    tries: tuple[Mapping[str, Any], ...] = ()
+    engines: Mapping[int, EngineState] = field(default_factory=dict)
     lean_target: str | None = None
     remarks: tuple[str, ...] = ()
     warned: tuple[str, ...] = ()
@@ -96,6 +82,22 @@ class FlightState:
     def done(self) -> Mapping[str, Done]:
         """The confirmed items."""
         return self.progress.done
+
+    def engine(self, number: int) -> EngineState:
+        """Return what the events say of one engine."""
+        return self.engines.get(number, EngineState())
+
+    @property
+    def engine_runs(self) -> bool:
+        """Whether any engine runs."""
+        return any(engine.runs for engine in self.engines.values())
+
+    @property
+    def oil_clock(self) -> OilClock | None:
+        """The oil clock that matters most: a missing pressure, else one that runs, else the latest."""
+        clocks = [engine.oil_clock for engine in self.engines.values() if engine.oil_clock]
+        rank = {"missing": 2, "running": 1, "seen": 0}
+        return max(clocks, key=lambda clock: (rank[clock.verdict], clock.since_s), default=None)
 
     @property
     def known(self) -> dict[str, Any]:
@@ -115,7 +117,7 @@ def check_pilot_event(
     if kind not in PILOT_KINDS:
         raise EventError(f"There is no pilot event {kind!r}; known are {', '.join(PILOT_KINDS)}.")
     needed = {"phase_entered": "phase", "lean_target": "target", "remark": "text", "undo": "event"}
-    needed |= {"carry_on": "put_back", "put_back_tapped": "put_back"}
+    needed |= {"carry_on": "put_back", "put_back_tapped": "put_back", "start_tap": "what"}
     if kind in needed and not isinstance(body.get(needed[kind]), str):
         raise EventError(f"Event {kind!r} needs `{needed[kind]}` as text.")
     if state.ended and kind not in ("remark", "undo"):
@@ -128,6 +130,10 @@ def check_pilot_event(
         raise EventError(f"The profile has no put-back pair {body['put_back']!r}.")
     if kind == "weather":
         describe_air(body)
+    if kind == "start_tap":
+        if body.get("engine", 1) not in [number for number, _ in profile.engines]:
+            raise EventError(f"The aircraft has no engine {body.get('engine')!r}.")
+        events_of_tap(state.engine(int(body.get("engine", 1))), body["what"], 0.0, 0.0, None)
     if kind == "lean_target" and body["target"] not in [target.id for target in profile.lean_targets]:
         raise EventError(f"The profile has no lean target {body['target']!r}.")
     if kind == "remark" and len(body["text"]) > 2000:
@@ -193,12 +199,28 @@ def step(profile: Profile, state: FlightState, event: Event) -> FlightState:
             return replace(state, warned=tuple(body["missing"]))
         case "carry_on":
             return replace(state, carried=state.carried | {str(body["put_back"])})
-        case "prime_stroke":
-            return replace(state, strokes=state.strokes + float(body.get("strokes", 1)))
+        case "start_tap":
+            for kind, said in told_by_tap(profile, state, event):
+                state = _with_engine(state, kind, event.at_s, said)
+            return state
+        case kind if kind in engine_state.KINDS:
+            return _with_engine(state, kind, event.at_s, body)
         case kind if kind in lists.KINDS or kind == "item_seen":
             return _list_step(profile, state, event)
-        case _:
-            return _engine_step(state, event)
+    return state
+
+
+def _with_engine(state: FlightState, kind: str, at_s: float, body: Mapping[str, Any]) -> FlightState:
+    number = int(body.get("engine", 1))
+    return replace(state, engines={**state.engines, number: engine_step(state.engine(number), kind, at_s, body)})
+
+
+def told_by_tap(profile: Profile, state: FlightState, event: Event) -> list[tuple[str, dict[str, Any]]]:
+    """Return what a tap of a pilot who has no needles says of the start of an engine, as (kind, body)."""
+    number, oat_c = int(event.body.get("engine", 1)), state.known.get("oat_c")
+    limit_s = oil_pressure_limit_s(profile, oat_c)
+    made = events_of_tap(state.engine(number), str(event.body["what"]), event.at_s, limit_s, oat_c)
+    return [(kind, {**body, "engine": number}) for kind, body in made]
 
 
 def _set_away(state: FlightState, put_back: str, at_s: float) -> FlightState:
@@ -222,6 +244,8 @@ def _list_step(profile: Profile, state: FlightState, event: Event) -> FlightStat
     body = {**event.body, "by_data": True} if event.kind == "item_seen" else event.body
     state = replace(state, progress=lists.step(state.progress, kind, body, event.at_s, event.id))
     item = profile.items.get(str(event.body.get("item"))) if kind == "item_done" else None
+    if item and item.watch == "prime" and item.id in state.progress.timers:
+        state = _primed_by_hand(profile, state, event.at_s - state.progress.timers[item.id], item.engine)
     if item and item.watch == "briefing":
         state = replace(state, progress=replace(state.progress, briefed_s=event.at_s))
     if item and item.back:
@@ -231,21 +255,12 @@ def _list_step(profile: Profile, state: FlightState, event: Event) -> FlightStat
     return state
 
 
-def _engine_step(state: FlightState, event: Event) -> FlightState:
-    match event.kind:
-        case "engine_fired":
-            clock = OilClock(since_s=event.at_s, limit_s=float(event.body["limit_s"]))
-            return replace(state, engine_runs=True, oil_clock=clock)
-        case "start_failed":
-            return replace(state, tries=(*state.tries, event.body))
-        case "engine_stopped":
-            return replace(state, engine_runs=False, oil_clock=None, strokes=0, tries=())  # the next start counts anew
-        case "oil_pressure_seen" if state.oil_clock:
-            clock = replace(state.oil_clock, verdict="seen", seconds=float(event.body["seconds"]))
-            return replace(state, oil_clock=clock)
-        case "oil_pressure_missing" if state.oil_clock:
-            return replace(state, oil_clock=replace(state.oil_clock, verdict="missing"))
-    return state
+def _primed_by_hand(profile: Profile, state: FlightState, seconds: float, number: int | None) -> FlightState:
+    """Count the seconds of a tapped clock as prime, where no needle has counted any."""
+    number = number or starting_engine(profile, state)
+    if state.engine(number).primed or profile.start.unit != "seconds":
+        return state
+    return _with_engine(state, "primed", 0.0, {"engine": number, "amount": round(seconds, 1)})
 
 
 def _items_of_list(profile: Profile, state: FlightState, list_id: str) -> list[Item]:
@@ -265,9 +280,20 @@ def is_complete(profile: Profile, state: FlightState, phase_id: str) -> bool:
     return not open_items(profile, state, phase_id) and not still_away(profile, phase_id, state.away, state.carried)
 
 
+def starting_engine(profile: Profile, state: FlightState) -> int:
+    """Return the engine that is started now: the one whose oil pressure is awaited, else the first that does not run in
+    the profile's order, else the last."""
+    order = [number for number, _ in profile.engines]
+    awaited = [n for n in order if (clock := state.engine(n).oil_clock) and clock.verdict != "seen"]
+    standing = [n for n in order if not state.engine(n).runs]
+    turning = [n for n in order if state.engine(n).turning_since_s is not None]
+    return next(iter([*turning, *awaited, *standing]), order[-1])
+
+
 def proofs(state: FlightState) -> dict[str, bool]:
     """Return what the flight has proven, as `take_off.needs` of a profile asks for it: a half check proves nothing."""
-    seen = state.oil_clock is not None and state.oil_clock.verdict == "seen"
+    clocks = [engine.oil_clock for engine in state.engines.values() if engine.oil_clock]
+    seen = bool(clocks) and all(clock.verdict == "seen" for clock in clocks)
     proven = {"oil_pressure": seen or any(item.split("@")[0] == "oil_pressure" for item in state.done)}
     for finding in state.findings:
         proven[f"check:{finding['kind']}"] = finding["verdict"] not in ("incomplete", "unknown")

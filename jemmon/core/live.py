@@ -11,30 +11,33 @@ from typing import Any
 
 import numpy as np
 
-from .aircraft import Profile, PutBack, Reading
-from .flight import Event, FlightState, proofs
+from .aircraft import Item, Profile, PutBack, Reading
+from .atmosphere import density_altitude_ft
+from .flight import Event, FlightState, proofs, starting_engine
 from .judgement import Finding, judge
 from .judgement.mixture import fit_leaning, leaning_spans
-from .judgement.start import oil_pressure_limit_s
-from .judgement.start_advice import TOO_LITTLE, Attempt, StartAdvice, advise_start
+from .judgement.start_advice import Attempt, StartAdvice, advise_start, attempt_of
+from .procedure import gates
 from .procedure.notice import minutes_left, phase_begun, power_rises, unproven
 from .procedure.progress import lists_of, waiting_items
+from .start_watch import StartWatch, of_engine, watch_start
 from .trace import Trace
 
-_STOPPED_RPM = 50.0
 _SETTLED_AFTER_S = {
     "mag_check": 2.0,
     "carb_heat_check": 4.0,
     "idle_check": 1.0,
     "start": 0.0,
     "warm_up": 5.0,
+    "prop_cycle": 8.0,
+    "power_check": 0.0,
+    "exceedance": 6.0,
     "lean": 8.0,
 }
 _HALF_CHECK_AFTER_S = 60.0
 _SAME_START_S = 8.0
 _CONTRADICTS_AFTER_S = 2.0  # a lever takes a moment to move what it was just confirmed for
 _SLOPE_OVER_S = 60.0
-_A_TRY_S, _RUNS_AGAIN_RPM = 2.0, 300.0  # a shorter push of the starter is no attempt
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -47,9 +50,13 @@ class Now:
 
 
 def with_derived(readings: Mapping[str, float]) -> dict[str, float]:
-    """Return the readings with `cht_max_f`, the hottest head, added where there are head temperatures."""
-    heads = [value for name, value in readings.items() if name.startswith("cht")]
-    return {**readings, "cht_max_f": max(heads)} if heads else dict(readings)
+    """Return the readings with `cht_max_f` (and `e2_cht_max_f`), the hottest head, added where there are heads."""
+    made = dict(readings)
+    for prefix in ("", "e2_"):
+        heads = [value for name, value in readings.items() if name.startswith(f"{prefix}cht")]
+        if heads:
+            made[f"{prefix}cht_max_f"] = max(heads)
+    return made
 
 
 def all_known(state: FlightState, now: Now | None) -> dict[str, Any]:
@@ -58,7 +65,7 @@ def all_known(state: FlightState, now: Now | None) -> dict[str, Any]:
 
 
 def follow_needles(flight_id: str, profile: Profile, state: FlightState, now: Now) -> list[Event]:
-    """Return the events that one new sample makes: put-backs, first fire, oil pressure, stopped."""
+    """Return the events that one new sample makes: put-backs, and what it says of the lists."""
     made: list[tuple[str, dict[str, Any]]] = []
     for put_back in profile.put_backs:
         position = now.levers.get(put_back.lever) if put_back.lever else None
@@ -67,22 +74,46 @@ def follow_needles(flight_id: str, profile: Profile, state: FlightState, now: No
         away = _is_away(put_back, position, state)
         if away != (put_back.id in state.away):
             made.append(("put_back_away" if away else "put_back_back", {"put_back": put_back.id}))
-    rpm = now.readings.get("rpm", now.readings.get("rpm_pct"))
-    if rpm is not None:
-        made += _engine_events(profile, state, now, rpm)
-    if ("put_back_back", {"put_back": "starter"}) in made and not state.engine_runs and (rpm or 0) < _RUNS_AGAIN_RPM:
-        cranked_s = now.at_s - state.away["starter"]
-        if cranked_s >= _A_TRY_S:
-            made.append(("start_failed", {"cranking_s": round(cranked_s, 1), **_how_started(state, now)}))
     made += _list_events(profile, state, now)
+    return _as_events(flight_id, now.at_s, made)
+
+
+def follow_starts(
+    flight_id: str, profile: Profile, state: FlightState, watches: Mapping[int, StartWatch], now: Now
+) -> tuple[dict[int, StartWatch], list[Event]]:
+    """Return (what to remember for the next sample, by engine; the events of this one): the starter turned, it fired,
+    it died, oil pressure, the alternators."""
+    after, events = {}, []
+    for number, _ in profile.engines:
+        readings, levers = of_engine(now.readings, number), of_engine(now.levers, number)
+        watch = watches.get(number, StartWatch())
+        after[number], made = watch_start(profile, state.engine(number), watch, now.at_s, readings, levers)
+        own = [(kind, {**body, "engine": number}) for kind, body in made]
+        events += _as_events(flight_id, now.at_s, own)
+    return after, events
+
+
+def _hands_were_full(profile: Profile, state: FlightState, item: Item) -> bool:
+    """Say whether the needles alone confirm an item of the start, because no hand is free: it fired, oil pressure came."""
+    engine = state.engine(item.engine or profile.engines[0][0])
+    if item.watch == "start":
+        return engine.runs
+    is_oil = item.reading is not None and item.reading.signal.removeprefix("e2_") == "oil_p_psi"
+    clock = engine.oil_clock
+    return is_oil and clock is not None and clock.verdict == "seen" and state.phase == "start"
+
+
+def _as_events(flight_id: str, at_s: float, made: list[tuple[str, dict[str, Any]]]) -> list[Event]:
+    """Name events so that a restart does not make one twice."""
     return [
-        Event(id=f"{flight_id}:{kind}:{_about(body)}:{now.at_s:.2f}", kind=kind, at_s=now.at_s, body=body)
+        Event(id=f"{flight_id}:{kind}:{_about(body)}:{at_s:.2f}", kind=kind, at_s=at_s, body=body)
         for kind, body in made
     ]
 
 
 def _about(body: Mapping[str, Any]) -> str:
-    return str(body.get("put_back") or body.get("item") or body.get("phase") or "")
+    number = body.get("engine", 1)
+    return str(body.get("put_back") or body.get("item") or body.get("phase") or ("" if number == 1 else number))
 
 
 def _is_away(put_back: PutBack, position: float | str, state: FlightState) -> bool:
@@ -102,6 +133,8 @@ def _list_events(profile: Profile, state: FlightState, now: Now) -> list[tuple[s
     first = next(iter(waiting_items(profile, phase, state.progress, state.known)), None)
     if first and first.seen_is_enough and first.reading and first.reading.holds(known.get(first.reading.signal)):
         made.append(("item_seen", {"item": first.id, "shown": known[first.reading.signal]}))
+    elif first and _hands_were_full(profile, state, first):
+        made.append(("item_seen", {"item": first.id}))
     for item in (item for one in lists_of(phase, state.known) for item in one.items):
         done = state.progress.done.get(item.id)
         if not item.holds or item.reading is None or done is None or now.at_s - done.at_s < _CONTRADICTS_AFTER_S:
@@ -118,58 +151,38 @@ def _list_events(profile: Profile, state: FlightState, now: Now) -> list[tuple[s
     return made
 
 
-def _engine_events(profile: Profile, state: FlightState, now: Now, rpm: float) -> list[tuple[str, dict[str, Any]]]:
-    if not state.engine_runs:
-        if rpm > profile.limit("rpm_firing_min"):
-            oat = now.readings.get("oat_f")
-            limit_s = oil_pressure_limit_s(profile, None if oat is None else (oat - 32) / 1.8)
-            return [("engine_fired", {"limit_s": limit_s, **_how_started(state, now)})]
-        return []
-    if rpm < _STOPPED_RPM:
-        return [("engine_stopped", {})]
-    clock, pressure = state.oil_clock, now.readings.get("oil_p_psi")
-    if clock is None or clock.verdict == "seen":
-        return []
-    waited_s = now.at_s - clock.since_s
-    if pressure is not None and pressure >= profile.limit("oil_pressure_min_psi"):
-        return [("oil_pressure_seen", {"seconds": round(waited_s, 2)})]
-    if waited_s > clock.limit_s and clock.verdict == "running":
-        return [("oil_pressure_missing", {"limit_s": clock.limit_s})]
-    return []
-
-
-def _how_started(state: FlightState, now: Now) -> dict[str, Any]:
-    """Return how warm the metal is [°C] and the strokes given so far: what the advice for the next start learns from."""
-    readings = with_derived(now.readings)
-    outside, heads = readings.get("oat_f"), readings.get("cht_max_f")
-    warmest = max((t for t in (outside, heads) if t is not None), default=None)
-    if warmest is None:
-        return {}
-    return {"metal_c": round((warmest - 32) / 1.8, 1), "strokes": state.strokes}
-
-
 def start_advice(
     profile: Profile, state: FlightState, now: Now | None, history: Sequence[Attempt]
 ) -> StartAdvice | None:
-    """Return the advice for the start that is coming, or None where the engine runs, the profile has no prime table, or
-    nothing tells the temperature."""
-    if state.engine_runs or not profile.prime:
+    """Return the advice for the start that is coming, or None where every engine runs or nothing tells the temperature."""
+    number = starting_engine(profile, state)
+    engine = state.engine(number)
+    if engine.runs:
         return None
-    readings = with_derived(now.readings) if now else {}
+    readings = with_derived(of_engine(now.readings, number)) if now else {}
     outside_f = readings.get("oat_f")
     outside_c = (outside_f - 32) / 1.8 if outside_f is not None else state.known.get("oat_c")
     if outside_c is None:
         return None
-    tries = [body for body in state.tries if "strokes" in body]
+    heads_f = readings.get("cht_max_f", readings.get("coolant_t_f"))
     return advise_start(
         profile,
         float(outside_c),
         history,
         oil_t_f=readings.get("oil_t_f"),
-        cht_f=readings.get("cht_max_f"),
+        cht_f=heads_f,
         stood_h=state.known.get("stood_h"),
-        now=[Attempt(metal_c=body["metal_c"], strokes=body["strokes"], outcome=TOO_LITTLE) for body in tries],
+        density_altitude_ft=_density_altitude_ft(state, readings, float(outside_c)),
+        now=[attempt_of(body) for body in engine.tries if "strokes" in body],
+        last=engine.tries[-1] if engine.tries else None,
     )
+
+
+def _density_altitude_ft(state: FlightState, readings: Mapping[str, float], outside_c: float) -> float | None:
+    known = state.known.get("density_altitude_ft")
+    if known is not None or "palt_ft" not in readings:
+        return None if known is None else float(known)
+    return density_altitude_ft(readings["palt_ft"], outside_c)
 
 
 def follow_checks(flight_id: str, profile: Profile, state: FlightState, recent: Trace) -> list[Event]:
@@ -184,6 +197,7 @@ def follow_checks(flight_id: str, profile: Profile, state: FlightState, recent: 
         body = finding.to_json()
         if not _already_told(state, body):
             event_id = f"{flight_id}:{finding.kind}:{finding.start_s:.1f}:{_revision(body)}"
+            event_id += f":{finding.engine}" * (finding.engine > 1)
             events.append(Event(id=event_id, kind="finding", at_s=end_s, body=body))
     return events
 
@@ -207,6 +221,8 @@ def _revision(body: Mapping[str, Any]) -> str:
     measured = body["measured"]
     if body["kind"] == "lean":
         return f"{measured['side']}-{measured['offset_f'] or 0:.0f}"
+    if body["kind"] == "exceedance":
+        return f"{measured['signal']}-{measured['cylinder'] or 0}"
     return f"{body['verdict']}-{_repeats(body)}"
 
 
@@ -216,7 +232,9 @@ def _repeats(body: Mapping[str, Any]) -> int:
 
 def _already_told(state: FlightState, body: Mapping[str, Any]) -> bool:
     for told in state.findings:
-        if told["kind"] != body["kind"] or told.get("typed"):
+        if told["kind"] != body["kind"] or told.get("typed") or told.get("engine", 1) != body.get("engine", 1):
+            continue
+        if any(told["measured"].get(what) != body["measured"].get(what) for what in ("signal", "cylinder")):
             continue
         if abs(told["start_s"] - body["start_s"]) > _SAME_START_S:
             continue
@@ -233,11 +251,29 @@ def minutes_to(recent: Trace, reading: Reading) -> float | None:
     """Return the minutes until a slow reading (oil, heads, coolant) comes up to its least figure, by its last minute."""
     stem, _, unit = reading.signal.rpartition("_")
     values = recent.signal(stem) if unit in ("f", "psi", "v") else None
+    if stem == "cht_max" and (heads := recent.cylinders("cht")):
+        values = np.max(list(heads.values()), axis=0)
     if values is None or reading.lowest is None:
         return None
     last = (recent.time_s > recent.time_s[-1] - _SLOPE_OVER_S) & np.isfinite(values)
     rows = list(zip(recent.time_s[last].tolist(), values[last].tolist(), strict=True))
     return minutes_left(rows[:: max(len(rows) // 60, 1)], reading.lowest)
+
+
+def gate_minutes(recent: Trace, profile: Profile, state: FlightState, now: Now) -> dict[str, int]:
+    """Return the minutes until each gate that is still cold is met, by the slowest of its temperatures; none where a
+    temperature is not on its way."""
+    first = gates.gate_of_phase(profile, state.phase)
+    if first is None:
+        return {}
+    readings, names, left = with_derived(now.readings), list(gates.GATES), {}
+    for gate in names[names.index(first) :]:
+        cold = [row for row in gates.gate_rows(profile, gate, readings) if row.state == gates.COLD]
+        minutes = [minutes_to(recent.of_engine(row.engine), row.reading) for row in cold]
+        known = [m for m in minutes if m is not None]
+        if known and len(known) == len(minutes):
+            left[gate] = max(round(max(known)), 1)
+    return left
 
 
 def magneto_working(recent: Trace, state: FlightState) -> dict[str, Any] | None:

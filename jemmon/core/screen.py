@@ -1,14 +1,17 @@
 """What the flight screen says at this moment, as plain data: the item of now, the lists, the instruments that matter,
 clocks, put-backs, notices. Words for the eye are the front end's; figures and verdicts are made here."""
 
+from collections.abc import Mapping
 from typing import Any
 
 from .aircraft import Profile
-from .flight import FlightState, OilClock, half_checks
+from .engine_state import OilClock
+from .flight import FlightState, half_checks, starting_engine
 from .live import Now
 from .needles import instruments
 from .screen_lists import (
     describe_briefing,
+    describe_gates,
     describe_item,
     describe_lists,
     describe_notices,
@@ -17,9 +20,17 @@ from .screen_lists import (
     open_count,
     waiting,
 )
+from .screen_start import describe_start
+from .start_watch import StartWatch
 
 
-def describe(profile: Profile, state: FlightState, now: Now | None, now_s: float) -> dict[str, Any]:
+def describe(
+    profile: Profile,
+    state: FlightState,
+    now: Now | None,
+    now_s: float,
+    watches: Mapping[int, StartWatch] | None = None,
+) -> dict[str, Any]:
     """Return everything that the flight screen shows."""
     todo = waiting(profile, state, now_s)
     place = profile.place(state.phase)
@@ -45,8 +56,10 @@ def describe(profile: Profile, state: FlightState, now: Now | None, now_s: float
         "put_backs": describe_put_backs(profile, state, now_s),
         "pairs": [{"id": p.id, "title": p.title} for p in profile.put_backs],
         "oil_clock": _oil_clock(state.oil_clock, now_s) if state.oil_clock else None,
+        "start": describe_start(profile, state, watches or {}, now, now_s),
+        "gates": describe_gates(profile, state, now),
         "engine_runs": state.engine_runs,
-        "strokes": state.strokes,
+        "strokes": state.engine(starting_engine(profile, state)).primed,
         "half_checks": half_checks(profile, state),
         "emergency": profile.body["emergency"],
         "lean_targets": [{"id": t.id, "name": t.name} for t in profile.lean_targets],

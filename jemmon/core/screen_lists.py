@@ -5,10 +5,10 @@ from typing import Any
 
 from .aircraft import Item, Profile, Reading
 from .aircraft.lists import FLOW_THEN_VERIFY, READ_AND_DO, TWO_PEOPLE
-from .flight import FlightState, open_items, proofs
+from .flight import FlightState, open_items, proofs, starting_engine
 from .live import Now, all_known
 from .needles import unit_of, with_derived
-from .procedure import notice
+from .procedure import gates, notice
 from .procedure.briefing import briefing_due, compose_briefing
 from .procedure.progress import NOT_APPLICABLE, killers_due, lists_of, waiting_items
 
@@ -53,7 +53,7 @@ def describe_item(profile: Profile, item: Item, state: FlightState, now: Now | N
         **{name: getattr(item, name) for name in ("manual", "watch", "where", "mistaken_for", "killer", "hold_s")},
         **{name: getattr(item, name) for name in ("count_to", "count_of", "engine")},
         "engine_name": dict(profile.engines).get(item.engine),
-        "counts": state.strokes if item.counts else None,
+        "counts": state.engine(item.engine or starting_engine(profile, state)).primed if item.counts else None,
         "count": progress.counts.get(item.id, 0) if item.count_to else None,
         "held_left_s": None
         if item.hold_s is None or started is None
@@ -166,6 +166,9 @@ def describe_notices(profile: Profile, state: FlightState, now: Now | None, now_
         if notice.power_rises(profile, state.phase, known)
         else []
     )
+    if missing or notice.power_rises(profile, state.phase, known):
+        cold = gates.not_met(gates.gate_rows(profile, gates.TAKE_OFF, known))
+        missing = [*missing, *(f"Not at its temperature: {words}" for words in cold)]
     todo = waiting(profile, state, now_s)
     other: tuple[Item, ...] = ()
     if todo and _takes_time(todo[0], state, now, now_s):
@@ -184,6 +187,22 @@ def _takes_time(item: Item, state: FlightState, now: Now | None, now_s: float) -
         started = state.progress.timers.get(item.id)
         return started is not None and now_s - started < item.hold_s
     return item.reading is not None and item.reading.lowest is not None and reading_shown(item.reading, now)[1] is False
+
+
+def describe_gates(profile: Profile, state: FlightState, now: Now | None) -> list[dict[str, Any]]:
+    """Return the warm-up gates from the one of this phase on, with every temperature, while an engine runs and the
+    take-off is still to come."""
+    first = gates.gate_of_phase(profile, state.phase)
+    if first is None or not state.engine_runs or now is None:
+        return []
+    readings, names = with_derived(now.readings), list(gates.GATES)
+    shown = []
+    for name in names[names.index(first) :]:
+        rows = gates.gate_rows(profile, name, readings)
+        if rows:
+            said = gates.not_met(rows)
+            shown.append({"gate": name, "title": gates.GATES[name], "open": not said, "not_met": said})
+    return shown
 
 
 def describe_briefing(profile: Profile, state: FlightState) -> dict[str, Any]:

@@ -9,12 +9,13 @@ from typing import Any
 import numpy as np
 
 from ..core.aircraft import Profile
-from ..core.bench import BenchScript, run_script
-from ..core.bench.bench import channel_names
-from ..core.bench.layout import LEVERS, MAG_POSITIONS
+from ..core.bench import BenchScript, channel_names, lever_names, run_script
+from ..core.bench.layout import MAG_POSITIONS
 from ..core.flight import Event
 from ..core.judgement import judge
+from ..core.judgement.start_advice import book_strokes
 from ..core.procedure.progress import lists_of
+from ..core.start_record import starts_of_trace
 from ..core.trace import Trace
 from ..store import flights, samples
 from ..store.database import Database
@@ -81,12 +82,12 @@ def _fly(
     database: Database, profile: Profile, number: int, day: datetime, pilot: str, size: float, oat_c: float
 ) -> None:
     assert profile.bench is not None
-    script = BenchScript.from_json(flight_script(size, oat_c, profile.book_prime_strokes(oat_c)))
+    script = BenchScript.from_json(flight_script(size, oat_c, round(book_strokes(profile, oat_c))))
     run = run_script(script, profile.bench, seed=number)
-    channels = channel_names(int(profile.engine["cylinders"]))
-    names = [*channels, *LEVERS]
+    channels, moved = channel_names(profile.bench), lever_names(profile.bench)
+    names = [*channels, *moved]
     levers = {**run.levers, "mag": np.array([MAG_POSITIONS.index(p) for p in run.levers["mag"]], dtype=float)}
-    rows = np.column_stack([run.time_s, *(run.shown[c] for c in channels), *(levers[name] for name in LEVERS)])
+    rows = np.column_stack([run.time_s, *(run.shown[c] for c in channels), *(levers[name] for name in moved)])
     flight_id = f"demo-{number}"
     started = day.replace(hour=9, minute=20, second=0, microsecond=0)
     flight = Flight(
@@ -105,7 +106,7 @@ def _fly(
         samples.set_columns(db, flight_id, names)
         for minute in range(int(run.time_s[-1] // samples.BLOCK_S) + 1):
             samples.put_block(db, flight_id, minute, rows[(rows[:, 0] // samples.BLOCK_S) == minute])
-        for event in _events(flight_id, profile, trace, started, oat_c, profile.book_prime_strokes(oat_c)):
+        for event in _events(flight_id, profile, trace, started, oat_c, round(book_strokes(profile, oat_c))):
             flights.add_event(db, flight_id, event)
 
 
@@ -124,15 +125,8 @@ def _events(
             made.append((start_s + max(k * step_s, _LEAST_S), "item_done", {"item": item.id}))
     findings = judge(trace, profile)
     made += [(finding.end_s, "finding", finding.to_json()) for finding in findings]
-    made += [
-        (
-            float(finding.measured["first_fire_s"]),
-            "engine_fired",
-            {"limit_s": 30.0, "metal_c": oat_c, "strokes": strokes},
-        )
-        for finding in findings
-        if finding.kind == "start"
-    ]
+    made.append((12.0, "prime_stroke", {"strokes": strokes}))
+    made += starts_of_trace(profile, trace, strokes)
     made.append((float(trace.time_s[-1]), "flight_ended", {}))
     return [
         Event(

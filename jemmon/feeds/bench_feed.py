@@ -1,6 +1,6 @@
 """The simulated engine in real time, or several times faster: a thread that steps the bench and hands samples on.
 
-The bench itself knows no clock; here is the clock. A held starter is let go 1 s after its last renewal.
+The bench itself knows no clock; here is the clock. A held switch is let go 1 s after its last renewal.
 """
 
 import logging
@@ -14,8 +14,9 @@ import numpy as np
 
 from ..core.aircraft import Profile
 from ..core.bench import Bench, Sensors
-from ..core.bench.layout import LEVERS, STATE
+from ..core.bench.layout import FAULT_SIZES, LEVERS, MAG, MAG_POSITIONS, STATE
 from ..core.bench.schedule import next_flight_path
+from ..core.cockpit import HELD
 from ..core.errors import ScriptError
 from ..core.live import Now
 from .feed import OwnThread
@@ -23,7 +24,7 @@ from .feed import OwnThread
 SPEEDS = (1, 4, 10, 60)
 SAMPLE_S = 0.25
 TICK_S = 0.1
-STARTER_RELEASE_S = 1.0
+HELD_RELEASE_S = 1.0
 _log = logging.getLogger(__name__)
 
 
@@ -52,11 +53,11 @@ class BenchFeed(OwnThread):
         self._lock = threading.RLock()
         self._bench = Bench(profile.bench)
         self._oat_c, self._ias_kt, self._palt_ft = oat_c, 0.0, profile.schedule["palt_ground_ft"]
-        self._primer_unlocked = 0.0
+        self._own: dict[str, float] = {"primer_unlocked": 0.0} if profile.bench["prime_stroke_g"] > 0 else {}
         self._set_air()
         self._bench.make_cold()
         self._sensors = Sensors(self._bench, [seed])
-        self._starter_until = 0.0
+        self._held_until: dict[str, float] = {}
         super().__init__("bench")
         self.speed = speed
         self.at_s = 0.0
@@ -64,10 +65,10 @@ class BenchFeed(OwnThread):
     @property
     def columns(self) -> tuple[str, ...]:
         """The trace columns of a row, without time_s."""
-        return (*self._bench.channels, *LEVERS, "primer_unlocked")
+        return (*self._bench.channels, *self._bench.lever_names, *self._own)
 
     def set_levers(self, levers: Mapping[str, float | str | bool]) -> None:
-        """Move levers. `primer_unlocked` and `starter` (held, renewed) are handled here.
+        """Move levers. `primer_unlocked` and held switches (renewed) are handled here.
 
         Raises:
             ScriptError: no such lever or position; then none is moved.
@@ -76,21 +77,22 @@ class BenchFeed(OwnThread):
             before = self._bench.levers.copy()
             try:
                 for name, value in levers.items():
-                    if name == "primer_unlocked":
-                        self._primer_unlocked = float(bool(value))
+                    if name in self._own:
+                        self._own[name] = float(bool(value))
                     else:
                         self._bench.set_lever(name, value, ramp_s=0.25)
-                    if name == "starter":
-                        self._starter_until = time.monotonic() + STARTER_RELEASE_S if value else 0.0
+                    if name.removeprefix("e2_") in HELD:
+                        self._held_until[name] = time.monotonic() + HELD_RELEASE_S if value else 0.0
             except ScriptError:
                 self._bench.levers[:] = before
                 raise
 
-    def prime(self, strokes: float) -> None:
-        """Push the hand primer; it stays unlocked until it is locked."""
+    def act(self, action: str, amount: float) -> None:
+        """Do what a hand does at once (see `Bench.act`); a hand primer stays unlocked until it is locked."""
         with self._lock:
-            self._primer_unlocked = 1.0
-            self._bench.prime(strokes)
+            self._bench.act(action, amount)
+            if action == "prime_strokes" and self._own:
+                self._own["primer_unlocked"] = 1.0
 
     def set_fault(self, name: str, size: float) -> None:
         """Set a fault of the simulated engine. Raises ScriptError."""
@@ -100,35 +102,35 @@ class BenchFeed(OwnThread):
     def state(self) -> dict[str, Any]:
         """Return all that `resume` needs, as plain data."""
         with self._lock:
-            bench = self._bench.state[0]
+            bench = self._bench
             return {
                 "at_s": self.at_s,
                 "speed": self.speed,
                 "air": [self._oat_c, self._ias_kt, self._palt_ft],
-                "primer_unlocked": self._primer_unlocked,
-                "levers": {name: float(self._bench.levers[name][0]) for name in LEVERS},
-                "engine": {name: np.asarray(bench[name]).tolist() for name in STATE.names or ()},
-                "faults": {
-                    name: np.asarray(self._bench.faults[name][0]).tolist()
-                    for name in self._bench.faults.dtype.names or ()
-                },
+                "own": dict(self._own),
+                "levers": {name: bench.levers[name].tolist() for name in LEVERS},
+                "engine": {name: bench.state[name].tolist() for name in STATE.names or ()},
+                "faults": {name: bench.faults[name].tolist() for name in FAULT_SIZES.names or ()},
             }
 
     def resume(self, body: Mapping[str, Any]) -> None:
-        """Go on from a kept state: levers as left, starter released."""
+        """Go on from a kept state: levers as left, starters released."""
         with self._lock:
             self.at_s, self.speed = float(body["at_s"]), int(body["speed"])
             self._oat_c, self._ias_kt, self._palt_ft = body["air"]
-            self._primer_unlocked = body["primer_unlocked"]
+            self._own |= body.get("own", {})
             self._set_air()
-            for name, value in body["levers"].items():
-                self._bench.levers[name] = value
+            for part, kept in (
+                ("levers", self._bench.levers),
+                ("engine", self._bench.state),
+                ("faults", self._bench.faults),
+            ):
+                for name, value in body[part].items():
+                    if name in (kept.dtype.names or ()):
+                        kept[name] = value
             self._bench.hold_levers()
-            self._bench.levers["starter"] = 0.0
-            for name, value in body["engine"].items():
-                self._bench.state[name][0] = value
-            for name, value in body["faults"].items():
-                self._bench.faults[name][0] = value
+            for name in HELD:
+                self._bench.levers[name] = 0.0
             self._sensors = Sensors(self._bench, [int(self.at_s) + 7])
 
     def _set_air(self) -> None:
@@ -157,8 +159,9 @@ class BenchFeed(OwnThread):
             self._on_sample(sample)
 
     def _next_sample(self, dt_s: float) -> Sample:
-        if self._bench.levers["starter"][0] > 0 and time.monotonic() > self._starter_until:
-            self._bench.levers["starter"] = 0.0
+        for name, until in self._held_until.items():
+            if time.monotonic() > until:
+                self._bench.set_lever(name, 0.0)
         throttle = float(self._bench.levers["throttle"][0])
         rpm = float(self._bench.state["speed_rad_s"][0]) * 60 / (2 * np.pi)
         plan = self._profile.schedule
@@ -169,10 +172,12 @@ class BenchFeed(OwnThread):
         self._bench.advance(dt_s)
         self.at_s = round(self.at_s + dt_s, 3)
         shown = self._sensors.read(dt_s)[0]
-        numbers = [float(self._bench.levers[name][0]) for name in LEVERS]
-        levers: dict[str, float | str] = {**dict(zip(LEVERS, numbers, strict=True)), "mag": self._bench.mag_position()}
-        levers["primer_unlocked"] = self._primer_unlocked
+        levers = {**self._bench.lever_positions(), **self._own}
+        numbers = [
+            float(MAG_POSITIONS.index(str(at))) if LEVERS[name.removeprefix("e2_")].kind == MAG else float(at)
+            for name, at in self._bench.lever_positions().items()
+        ]
         readings = dict(zip(self._bench.channels, map(float, shown), strict=True))
-        readings["roughness"] = float(self._bench.state["roughness"][0])
-        row = np.array([self.at_s, *shown, *numbers, self._primer_unlocked])
+        readings["roughness"] = float(self._bench.roughness()[0])
+        row = np.array([self.at_s, *shown, *numbers, *self._own.values()])
         return Sample(Now(at_s=self.at_s, readings=readings, levers=levers), row)

@@ -60,7 +60,7 @@ class DeviceFeed(OwnThread):
         """Refuse: the levers are in the aircraft."""
         raise ScriptError(_NO_LEVERS)
 
-    def prime(self, strokes: float) -> None:
+    def act(self, action: str, amount: float) -> None:
         """A stroke is kept as an event."""
 
     def set_fault(self, name: str, size: float) -> None:

@@ -28,8 +28,8 @@ class Feed(Protocol):
         """Move levers. Raises ScriptError where there are none of this name."""
         ...
 
-    def prime(self, strokes: float) -> None:
-        """Push the primer."""
+    def act(self, action: str, amount: float) -> None:
+        """Do what a hand does at once: prime, pump by hand, turn the propeller through."""
         ...
 
     def set_fault(self, name: str, size: float) -> None:

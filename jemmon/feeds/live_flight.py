@@ -18,8 +18,20 @@ from ..core import screen
 from ..core.aircraft import Profile
 from ..core.flight import Event, FlightState, check_pilot_event, fold, last_undoable
 from ..core.judgement.start_advice import recorded_attempts
-from ..core.live import Now, follow_checks, follow_needles, lean_working, magneto_working, minutes_to, start_advice
+from ..core.live import (
+    Now,
+    follow_checks,
+    follow_needles,
+    follow_starts,
+    gate_minutes,
+    lean_working,
+    magneto_working,
+    minutes_to,
+    start_advice,
+)
 from ..core.screen_lists import current_item
+from ..core.start_record import READ_KINDS, told_starts
+from ..core.start_watch import StartWatch
 from ..core.trace import Trace
 from ..store import flights, samples
 from ..store.database import Database
@@ -50,9 +62,11 @@ class LiveFlight:
             self._events = list(flights.events_of(db, flight.id))
             kept = samples.bench_state(db, flight.id) if flight.source == "bench" else None
             trace_rows = _kept_rows(db, flight.id)
-            self._starts = recorded_attempts(flights.start_events(db, flight.registration, flight.id))
+            earlier = flights.events_of_aircraft(db, flight.registration, READ_KINDS, but=flight.id)
+        self._starts = recorded_attempts([told_starts(profile, events) for _, _, events in earlier])
         self._state = fold(profile, self._events)
         self._now: Now | None = None
+        self._watches: dict[int, StartWatch] = {}
         self._sample_wall, self._handed_over_ms = time.monotonic(), 0
         self._recent: deque[np.ndarray] = deque(maxlen=int(_RECENT_S / SAMPLE_S))
         self._judged_at = 0.0
@@ -131,14 +145,17 @@ class LiveFlight:
             last = last_undoable(self._events)
             return self.post(event_id, "undo", {"event": last.id})[0] if last else None
 
-    def prime(self, event_id: str, strokes: float) -> None:
-        """Push the primer once for each new id, and keep it as an event."""
+    def prime(self, event_id: str, strokes: float, action: str = "prime_strokes") -> None:
+        """Do once for each new id what a hand does at once, and keep it as an event: a stroke of the primer, a stroke of
+        the hand pump, a blade turned through."""
         with self._lock:
-            _, is_new = self._keep(
-                Event(id=event_id, kind="prime_stroke", at_s=round(self.now_s, 2), body={"strokes": strokes})
-            )
+            own = action.removeprefix("e2_")
+            kind = "prime_stroke" if own == "prime_strokes" else "hand_action"
+            amount = {"strokes": strokes} if kind == "prime_stroke" else {"action": own, "amount": strokes}
+            body = {**amount, "engine": 2 if own != action else 1}
+            _, is_new = self._keep(Event(id=event_id, kind=kind, at_s=round(self.now_s, 2), body=body))
             if is_new and self.feed:
-                self.feed.prime(strokes)
+                self.feed.act(action, strokes)
 
     def _keep(self, event: Event) -> tuple[Event, bool]:
         wall = datetime.now(UTC).isoformat(timespec="milliseconds")
@@ -165,7 +182,8 @@ class LiveFlight:
     def _on_sample(self, sample: Sample) -> None:
         with self._lock:
             self._now, self._sample_wall, self._handed_over_ms = sample.now, time.monotonic(), round(time.time() * 1000)
-            for event in follow_needles(self.flight.id, self.profile, self._state, sample.now):
+            self._watches, started = follow_starts(self.flight.id, self.profile, self._state, self._watches, sample.now)
+            for event in [*started, *follow_needles(self.flight.id, self.profile, self._state, sample.now)]:
                 self._keep(event)
             if self._recorder.take(sample):
                 self._recent.append(sample.row)
@@ -181,6 +199,8 @@ class LiveFlight:
             return
         state = self._state
         working: dict[str, Any] = {"magneto": magneto_working(recent, state)}
+        if state.engine_runs and self._now is not None:
+            working["gates"] = gate_minutes(recent, self.profile, state, self._now)
         item = current_item(self.profile, state, self.now_s)
         if item and item.watch == "lean":
             working["lean"] = lean_working(recent, self.profile, state)
@@ -202,7 +222,9 @@ class LiveFlight:
         """Return what every screen shows now: the description of the flight, the levers, the workings, its number."""
         with self._lock:
             now, state = self._now, self._state
-            body = screen.describe(self.profile, state, now, self.now_s)
+            body = screen.describe(self.profile, state, now, self.now_s, self._watches)
+            for gate in body["gates"]:
+                gate["minutes"] = self._working.get("gates", {}).get(gate["gate"])
             advice = start_advice(self.profile, state, now, self._starts)
             stale_s = time.monotonic() - self._sample_wall
             body |= {

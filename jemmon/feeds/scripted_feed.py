@@ -42,7 +42,7 @@ class ScriptedFeed(OwnThread):
         """Refuse: there is no engine behind these needles."""
         raise ScriptError(_NO_LEVERS)
 
-    def prime(self, strokes: float) -> None:
+    def act(self, action: str, amount: float) -> None:
         """A stroke is kept as an event; no needle moves."""
 
     def set_fault(self, name: str, size: float) -> None:

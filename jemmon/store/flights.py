@@ -109,28 +109,33 @@ def events_of(db: sqlite3.Connection, flight_id: str, after_seq: int = 0) -> Seq
     SELECT seq, id, kind, version, at_s, wall_utc, body FROM events
     WHERE flight_id = ? AND seq > ? ORDER BY seq
     """
-    return [
-        Event(
-            id=row["id"],
-            kind=row["kind"],
-            at_s=row["at_s"],
-            body=json.loads(row["body"]),
-            seq=row["seq"],
-            wall_utc=row["wall_utc"],
-            version=row["version"],
-        )
-        for row in db.execute(sql, (flight_id, after_seq))
-    ]
+    return [_event(row) for row in db.execute(sql, (flight_id, after_seq))]
 
 
-def start_events(db: sqlite3.Connection, registration: str, but: str) -> list[list[tuple[str, dict[str, object]]]]:
-    """Return (kind, body) of the start events of an aircraft's flights, oldest flight first, without the flight `but`."""
-    sql = """
-    SELECT events.flight_id, events.kind, events.body FROM events JOIN flights ON flights.id = events.flight_id
-    WHERE flights.registration = ? AND flights.id <> ? AND events.kind IN ('engine_fired', 'start_failed')
+def _event(row: sqlite3.Row) -> Event:
+    return Event(
+        id=row["id"],
+        kind=row["kind"],
+        at_s=row["at_s"],
+        body=json.loads(row["body"]),
+        seq=row["seq"],
+        wall_utc=row["wall_utc"],
+        version=row["version"],
+    )
+
+
+def events_of_aircraft(
+    db: sqlite3.Connection, registration: str, kinds: Sequence[str], but: str = ""
+) -> list[tuple[str, str, list[Event]]]:
+    """Return (flight, its day, its events of these kinds) of an aircraft's flights, oldest first, without `but`."""
+    marks = ", ".join("?" * len(kinds))
+    sql = f"""
+    SELECT events.*, flights.started_utc FROM events JOIN flights ON flights.id = events.flight_id
+    WHERE flights.registration = ? AND flights.id <> ? AND events.kind IN ({marks})
     ORDER BY flights.started_utc, events.seq
     """
-    rows: dict[str, list[tuple[str, dict[str, object]]]] = {}
-    for row in db.execute(sql, (registration, but)):
-        rows.setdefault(row["flight_id"], []).append((row["kind"], json.loads(row["body"])))
-    return list(rows.values())
+    rows: dict[str, tuple[str, list[Event]]] = {}
+    for row in db.execute(sql, (registration, but, *kinds)):
+        _, events = rows.setdefault(row["flight_id"], (row["started_utc"][:10], []))
+        events.append(_event(row))
+    return [(flight, day, events) for flight, (day, events) in rows.items()]

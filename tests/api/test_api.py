@@ -176,3 +176,26 @@ def test_a_held_starter_is_let_go_when_it_is_not_renewed(client, app):
         time.sleep(0.05)
     assert 1.0 in held
     assert held[-1] == 0.0
+
+
+def test_trends_follow_the_findings_of_an_aircrafts_flights(client):
+    base = {"check": "mag_check", "base_rpm": 1800, "right_rpm": 1740, "restored_rpm": 1800}
+    for number in range(8):
+        begun = {
+            "id": f"t{number}",
+            "aircraft": "a-trainer",
+            "registration": "ZZ-WRN",
+            "pilot": "Ana",
+            "source": "manual",
+        }
+        assert client.post("/api/flights", json=begun).status_code in (200, 201)
+        reading = {"id": "m", "kind": "typed_reading", "body": {**base, "left_rpm": 1740 - 12 * number}}
+        assert client.post(f"/api/flights/t{number}/events", json=reading).status_code in (200, 201)
+        client.post(f"/api/flights/t{number}/events", json={"id": "e", "kind": "flight_ended", "body": {}})
+    figures = {f["id"]: f for f in client.get("/api/aircraft/a-trainer/trends").json["figures"]}
+    left = figures["drop_left"]
+    assert [round(point["value"]) for point in left["points"]] == [60, 72, 84, 96, 108, 120, 132, 144]
+    assert left["limit"] == 150
+    assert left["slope_per_flight"] == 12
+    assert "Left magneto drop grows by 12.0 RPM a flight" in left["message"]
+    assert figures["drop_right"]["message"] is None

@@ -10,7 +10,7 @@ from jemmon.core.aircraft import profile_from_json
 from jemmon.core.errors import EventError, ProfileError
 from jemmon.core.flight import Event, check_pilot_event, fold, half_checks, last_undoable, open_items
 from jemmon.core.judgement.typed import judge_typed
-from jemmon.core.live import Now, follow_needles
+from jemmon.core.live import Now, follow_needles, follow_starts
 from jemmon.demo.profiles import shipped_profiles
 
 PROFILE = shipped_profiles()["a-trainer"]
@@ -118,10 +118,11 @@ def now(at_s: float, rpm: float = 0.0, oil: float = 0.0, **levers) -> Now:
 
 
 def play(samples: list[Now], *before) -> list[Event]:
-    kept = events(*before)
+    kept, watches = events(*before), {}
     for sample in samples:
         state = fold(PROFILE, kept)
-        for event in follow_needles("f", PROFILE, state, sample):
+        watches, started = follow_starts("f", PROFILE, state, watches, sample)
+        for event in [*started, *follow_needles("f", PROFILE, state, sample)]:
             kept.append(Event(id=event.id, kind=event.kind, at_s=event.at_s, body=event.body, seq=len(kept) + 1))
     return kept
 
@@ -152,6 +153,7 @@ def test_missing_oil_pressure_is_called_at_the_limit_and_not_before():
 def test_each_put_back_opens_when_away_and_closes_when_back(put_back, away, phase):
     home = {"primer_unlocked": 0.0, "starter": 0.0}
     before = (("phase_entered", {"phase": phase}),)
+    before += (("engine_fired", {"limit_s": 30.0}),)
     out = play([now(1, 1000, 50, **home), now(2, 1000, 50, **{**home, **away})], *before)
     assert put_back in fold(PROFILE, out).away
     back = play([now(1, 1000, 50, **home), now(2, 1000, 50, **{**home, **away}), now(9, 1000, 50, **home)], *before)

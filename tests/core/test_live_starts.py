@@ -8,7 +8,7 @@ import pytest
 
 from jemmon.core.flight import Event, fold
 from jemmon.core.judgement.start_advice import FIRED, TOO_LITTLE, TOO_MUCH, recorded_attempts
-from jemmon.core.live import follow_needles, start_advice
+from jemmon.core.live import follow_starts, start_advice
 from jemmon.core.weather import AirReport, describe_air
 from jemmon.demo.weather_service import STATIONS, simulated_metar
 from tests.core.builders import PROFILES, events, needles
@@ -16,41 +16,75 @@ from tests.core.builders import PROFILES, events, needles
 A, B = PROFILES["a-trainer"], PROFILES["b-tourer"]
 
 
-def kinds(made: list[Event]) -> list[str]:
-    return [event.kind for event in made]
+def follow(profile, state, *samples):
+    """Follow samples in order; return the events of the last one, and what is remembered."""
+    watches, made = {}, []
+    for sample in samples:
+        watches, made = follow_starts("f", profile, state, watches, sample)
+    return made
 
 
-def cranking(since_s: float) -> list[Event]:
-    return events(("prime_stroke", {"strokes": 3}, 1.0), ("put_back_away", {"put_back": "starter"}, since_s))
+def body_of(made, kind: str) -> dict:
+    return next(event.body for event in made if event.kind == kind)
 
 
-def let_go(at_s: float, rpm: float):
-    return needles(at_s, levers={"starter": 0.0, "mag": "BOTH"}, rpm=rpm, oat_f=50.0, cht1_f=52.0)
+def cranking(since_s: float):
+    return fold(A, events(("prime_stroke", {"strokes": 3}, 1.0), ("cranking_began", {}, since_s)))
+
+
+def at(at_s: float, rpm: float, starter: float = 0.0, **more):
+    return needles(at_s, levers={"starter": starter, "throttle": 0.08}, rpm=rpm, oat_f=50.0, cht1_f=52.0, **more)
 
 
 def test_a_starter_let_go_without_a_fire_is_a_try_and_a_short_push_is_none():
-    made = follow_needles("f", A, fold(A, cranking(10.0)), let_go(15.0, 90.0))
-    tried = next(event for event in made if event.kind == "start_failed")
-    assert tried.body == {"cranking_s": 5.0, "metal_c": pytest.approx(11.1), "strokes": 3.0}
-    assert "start_failed" not in kinds(follow_needles("f", A, fold(A, cranking(10.0)), let_go(11.0, 90.0)))
+    made = follow(A, cranking(10.0), at(14.0, 90, 1.0, volts_v=21.0), at(15.0, 90))
+    tried = body_of(made, "start_failed")
+    assert (tried["cranking_s"], tried["strokes"], tried["throttle"]) == (5.0, 3.0, 0.08)
+    assert tried["metal_c"] == pytest.approx(11.1)
+    assert tried["volts_v"] == 21.0
+    short = follow(A, cranking(10.0), at(11.0, 90))
+    assert "cranking_ended" in [event.kind for event in short]
+    assert "start_failed" not in [event.kind for event in short]
 
 
 def test_a_starter_let_go_of_a_firing_engine_is_no_failed_try():
-    state = fold(A, [*cranking(10.0), Event(id="x", kind="engine_fired", at_s=14.0, body={"limit_s": 30.0}, seq=3)])
-    assert "start_failed" not in kinds(follow_needles("f", A, state, let_go(15.0, 700.0)))
+    fired = [("cranking_began", {}, 10.0), ("engine_fired", {"limit_s": 30.0}, 14.0)]
+    made = follow(A, fold(A, events(*fired)), at(15.0, 700))
+    assert "start_failed" not in [event.kind for event in made]
 
 
 def test_first_fire_keeps_what_the_advice_learns_from():
-    fired = follow_needles(
-        "f", A, fold(A, cranking(10.0)), needles(12.0, levers={"starter": 1.0}, rpm=600.0, oat_f=41.0)
-    )
-    body = next(event.body for event in fired if event.kind == "engine_fired")
-    assert (body["strokes"], body["metal_c"], body["limit_s"]) == (3.0, 5.0, 30)
+    fired = body_of(follow(A, cranking(10.0), at(11.5, 120, 1.0), at(12.0, 600, 1.0)), "engine_fired")
+    assert (fired["strokes"], fired["limit_s"], fired["cranking_s"], fired["attempt"]) == (3.0, 30, 2.0, 1)
 
 
 def test_the_oil_clock_is_longer_in_the_cold():
-    cold = follow_needles("f", A, fold(A, []), needles(12.0, rpm=600.0, oat_f=0.0))
-    assert next(e.body["limit_s"] for e in cold if e.kind == "engine_fired") == 60
+    cold = follow(A, fold(A, []), needles(12.0, rpm=600.0, oat_f=0.0))
+    assert body_of(cold, "engine_fired")["limit_s"] == 60
+
+
+def test_blades_are_counted_from_the_speed():
+    state, watches = cranking(0.0), {}
+    for step in range(41):
+        watches, _ = follow_starts("f", A, state, watches, at(step * 0.25, 60.0, 1.0))
+    assert watches[1].blades == pytest.approx(20, abs=1), "ten seconds at 60 RPM, two blades a turn"
+
+
+def test_seconds_of_a_pump_are_prime_only_while_it_primes():
+    levers = {"pump": 1.0, "mixture": 1.0, "throttle": 0.15}
+    pumping = [needles(t, levers=levers, fp_psi=8.0, rpm=0.0, oat_f=50.0) for t in (0.0, 1.0, 2.0, 3.0)]
+    off = needles(4.0, levers={**levers, "pump": 0.0}, fp_psi=1.0, rpm=0.0, oat_f=50.0)
+    assert body_of(follow(B, fold(B, []), *pumping, off), "primed")["amount"] == 3.0
+    cut_off = [needles(t, levers={**levers, "mixture": 0.0}, fp_psi=8.0, rpm=0.0) for t in (0.0, 1.0, 2.0, 3.0)]
+    assert follow(B, fold(B, []), *cut_off, off) == []
+
+
+def test_an_opened_throttle_of_a_standing_engine_is_prime_and_of_a_running_one_is_not():
+    moved = [needles(t, levers={"throttle": x}, rpm=0.0) for t, x in ((0.0, 0.0), (1.0, 0.5), (2.0, 1.0), (3.0, 1.0))]
+    assert body_of(follow(A, fold(A, []), *moved), "primed")["amount"] == pytest.approx(1.0)
+    runs = fold(A, events(("engine_fired", {"limit_s": 30.0})))
+    hot = [needles(t, levers={"throttle": x}, rpm=900.0) for t, x in ((1.0, 0.0), (2.0, 0.5), (3.0, 0.5))]
+    assert "primed" not in [event.kind for event in follow(A, runs, *hot)]
 
 
 def test_tries_are_read_back_by_what_came_after_them():
@@ -60,14 +94,17 @@ def test_tries_are_read_back_by_what_came_after_them():
     alone = [failed]
     old = [("engine_fired", {"limit_s": 30})]
     read = recorded_attempts([more, same, alone, old])
-    assert [attempt.outcome for attempt in read] == [TOO_LITTLE, FIRED, TOO_MUCH, FIRED]
+    assert [attempt.outcome for attempt in read] == [TOO_LITTLE, FIRED, TOO_MUCH], (
+        "what fired after a clearing tells no amount"
+    )
 
 
 def test_advice_needs_a_temperature_a_table_and_a_standing_engine():
     cold = needles(1.0, oat_f=50.0)
     assert start_advice(A, fold(A, []), cold, []).kind == "cold"
     assert start_advice(A, fold(A, []), None, []) is None
-    assert start_advice(B, fold(B, []), cold, []) is None, "a profile without a prime table gets no strokes"
+    assert start_advice(B, fold(B, []), cold, []).unit == "seconds"
+    assert start_advice(PROFILES["h-geared"], fold(PROFILES["h-geared"], []), cold, []).strokes == 0
     assert start_advice(A, fold(A, events(("engine_fired", {"limit_s": 30.0}))), cold, []) is None
     typed = fold(A, events(("weather", {"oat_c": -12.0})))
     assert start_advice(A, typed, None, []).strokes > start_advice(A, fold(A, []), cold, []).strokes
@@ -93,6 +130,9 @@ def test_every_hour_of_the_simulated_weather_can_be_read_and_used():
 
 def test_the_next_start_of_the_same_flight_counts_its_strokes_anew():
     rows = [("prime_stroke", {"strokes": 3}), ("start_failed", {"strokes": 3.0}), ("engine_fired", {"limit_s": 30.0})]
-    assert fold(A, events(*rows)).strokes == 3
-    stopped = fold(A, events(*rows, ("engine_stopped", {})))
-    assert (stopped.strokes, stopped.tries) == (0, ())
+    assert fold(A, events(*rows)).engine(1).primed == 3
+    stopped = fold(A, events(*rows, ("engine_stopped", {}))).engine(1)
+    assert (stopped.primed, stopped.tries) == (0, ())
+    died = fold(A, events(*rows, ("engine_stopped", {"ran_s": 4.0, "strokes": 3.0, "metal_c": 10.0}))).engine(1)
+    assert died.primed == 3, "what caught and died is a try of the same start"
+    assert died.tries[-1]["died"]

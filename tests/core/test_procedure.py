@@ -214,13 +214,16 @@ def test_data_confirm_only_what_the_profile_says_they_may():
 
 
 def test_data_that_contradict_a_confirmed_item_open_it_again_with_a_note():
-    state = fold(B, events(*done("pump_heard")))
-    made = [e for e in follow_needles("f", B, state, needles(20.0, fp_psi=9.0)) if e.kind == "item_reopened"]
+    held = changed(
+        "b-tourer", lambda b: find_item(b, "pump_heard").update(reading={"signal": "fp_psi", "max": 2.5}, holds=True)
+    )
+    state = fold(held, events(*done("pump_heard")))
+    made = [e for e in follow_needles("f", held, state, needles(20.0, fp_psi=9.0)) if e.kind == "item_reopened"]
     assert "fp psi shows 9" in made[0].body["note"]
-    after = fold(B, [*events(*done("pump_heard")), replace(made[0], seq=9)])
-    assert "pump_heard" in open_items(B, after)
-    assert not [e for e in follow_needles("f", B, state, needles(20.0, fp_psi=1.0)) if e.kind == "item_reopened"]
-    assert not [e for e in follow_needles("f", B, state, needles(2.0, fp_psi=9.0)) if e.kind == "item_reopened"]
+    after = fold(held, [*events(*done("pump_heard")), replace(made[0], seq=9)])
+    assert "pump_heard" in open_items(held, after)
+    assert not [e for e in follow_needles("f", held, state, needles(20.0, fp_psi=1.0)) if e.kind == "item_reopened"]
+    assert not [e for e in follow_needles("f", held, state, needles(2.0, fp_psi=9.0)) if e.kind == "item_reopened"]
 
 
 def test_a_phase_that_has_begun_is_offered_and_its_unread_lists_are_late():

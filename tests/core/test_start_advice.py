@@ -88,8 +88,10 @@ def test_the_book_is_even_between_its_rows():
     assert max(np.abs(np.diff(amounts))) < 0.2
 
 
-def test_on_engines_never_seen_the_advice_is_no_worse_than_the_book_and_spares_the_starter():
-    """A small sample of the corpus; that it beats the book by ten points waits for the full starting physics."""
-    advised, by_book = score_starts(A, range(7_000, 7_012))
-    assert np.mean(advised.first) >= np.mean(by_book.first)
+def test_on_engines_never_seen_the_advice_beats_the_book_and_spares_the_starter():
+    """A part of the corpus that `make bench` runs in full: engines that want 0.6 to 1.8 times their book."""
+    advised, by_book = score_starts(A, range(7_000, 7_040))
+    assert np.mean(advised.first) >= 0.9
+    assert np.mean(advised.within_two) >= 0.97
+    assert np.mean(advised.first) >= np.mean(by_book.first) + 0.10
     assert advised.cranked_s <= A.limit("starter_on_max_s")

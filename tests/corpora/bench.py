@@ -24,9 +24,11 @@ from jemmon.demo.profiles import shipped_profiles
 from .leanings import score_leanings
 from .run_ups import score_run_ups
 from .screen_time import sample_to_screen_ms
+from .starts import score_starts
+from .trends import false_alarm, told_before_limit
 
 PROFILE = shipped_profiles()["a-trainer"]
-RUN_UPS, LEANINGS = 200, 100
+RUN_UPS, LEANINGS, STARTS, TRENDS = 200, 100, 300, 300
 Row = tuple[str, float, str, bool]
 
 
@@ -113,6 +115,29 @@ def leaning_rows(seed: int) -> list[Row]:
     ]
 
 
+def start_rows(seed: int) -> list[Row]:
+    """Start engines that want 0.6 to 1.8 times their book, by the advice and by the book alone."""
+    advised, book = score_starts(PROFILE, range(seed * 10_000, seed * 10_000 + STARTS))
+    first, two, alone = (float(np.mean(x)) for x in (advised.first, advised.within_two, book.first))
+    limit_s = PROFILE.limit("starter_on_max_s")
+    return [
+        ("starts by the advice: at the first attempt", first, ">= 0.9", first >= 0.9),
+        ("starts by the advice: within two", two, ">= 0.99", two >= 0.99),
+        ("starts by the book alone: at the first attempt", alone, f"<= {first - 0.1:.3g}", first >= alone + 0.1),
+        ("starts: longest cranking, s", advised.cranked_s, f"<= {limit_s:.0f}", advised.cranked_s <= limit_s),
+    ]
+
+
+def trend_rows(seed: int) -> list[Row]:
+    """Follow figures that grow towards their limit, and figures that stay."""
+    told = float(np.mean([told_before_limit(s) for s in range(seed * 10_000, seed * 10_000 + TRENDS)]))
+    alarms = float(np.mean([false_alarm(s) for s in range(seed * 10_000 + 5_000, seed * 10_000 + 5_000 + TRENDS)]))
+    return [
+        ("trends: wear told before its limit", told, ">= 0.97", told >= 0.97),
+        ("trends: alarms on steady engines, 60 flights each", alarms, "< 0.01", alarms < 0.01),
+    ]
+
+
 def screen_row() -> Row:
     """Measure the way of a sample to the screen."""
     delays = sample_to_screen_ms()
@@ -134,6 +159,8 @@ def main() -> int:
         screen_row(),
         *run_up_rows(seed),
         *leaning_rows(seed),
+        *start_rows(seed),
+        *trend_rows(seed),
     ]
     out = io.StringIO()
     out.write(f"# Benchmarks\n\nMade by `make bench SEED={seed}` on {datetime.now(UTC):%Y-%m-%d}.\n\n")

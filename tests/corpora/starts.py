@@ -14,11 +14,12 @@ from jemmon.core.judgement.start_advice import (
     StartAdvice,
     advise_start,
     book_strokes,
+    telling,
 )
 
 _RECORDED = 10
 _MOST_ATTEMPTS = 3
-_TOO_RICH_TO_BURN = 1.9
+_CLEARED_AFTER_S, _STROKE_AFTER_S = 5.0, 8.0
 
 
 @dataclass
@@ -39,11 +40,16 @@ def score_starts(profile: Profile, seeds: range) -> tuple[StartScore, StartScore
         want = float(np.exp(rng.uniform(np.log(0.6), np.log(1.8))))
         history: list[Attempt] = []
         for _ in range(_RECORDED):
-            history += start_once(profile, want, rng.uniform(-15, 40), rng.uniform(4, 12), history, advised)
-        oat_c, soak_h = rng.uniform(-15, 40), rng.uniform(0, 12)
-        _note(advised, start_once(profile, want, oat_c, soak_h, history, advised))
-        _note(by_book, start_once(profile, want, oat_c, soak_h, [], by_book, learns=False))
+            history += telling(start_once(profile, want, *_day(rng, 4.0), history, advised))
+        day = _day(rng, 0.0)
+        _note(advised, start_once(profile, want, *day, history, advised))
+        _note(by_book, start_once(profile, want, *day, [], by_book, learns=False))
     return advised, by_book
+
+
+def _day(rng: np.random.Generator, least_soak_h: float) -> tuple[float, float, float]:
+    """Return outside temperature [°C], hours stood, the share of the battery's charge."""
+    return rng.uniform(-15, 40), rng.uniform(least_soak_h, 12), rng.uniform(0.7, 1.0)
 
 
 def _note(score: StartScore, attempts: list[Attempt]) -> None:
@@ -57,6 +63,7 @@ def start_once(
     want: float,
     oat_c: float,
     soak_h: float,
+    charge: float,
     history: list[Attempt],
     score: StartScore,
     learns: bool = True,
@@ -67,6 +74,7 @@ def start_once(
     bench = Bench(profile.bench, prime_need_factor=want)
     bench.set_air(palt_ft=600, oat_c=oat_c, ias_kt=0)
     bench.make_cold(soak_h)
+    bench.state["charge_ah"] *= charge
     for name, value in (("master", 1.0), ("mixture", 1.0), ("throttle", 0.08), ("mag", "BOTH")):
         bench.set_lever(name, value)
     bench.advance(3.0)
@@ -74,41 +82,52 @@ def start_once(
     while len(made) < _MOST_ATTEMPTS:
         heads_f = float(bench.state["head_k"][0].mean()) * 1.8 - 459.67
         advice = advise_start(profile, oat_c, history if learns else (), cht_f=heads_f, now=made)
-        amount = _amount(profile, advice, max(oat_c, (heads_f - 32) / 1.8), len(made), learns)
+        amount = _amount(profile, advice, max(oat_c, (heads_f - 32) / 1.8), len(made), learns, given)
         bench.prime(max(amount - given, 0.0))
         given = max(given, amount)
         outcome, cranked_s = _crank(bench, profile, advice.kind == "flooded")
         score.cranked_s = max(score.cranked_s, cranked_s)
-        made.append(Attempt(metal_c=max(oat_c, (heads_f - 32) / 1.8), strokes=given, outcome=outcome))
+        made.append(
+            Attempt(metal_c=max(oat_c, (heads_f - 32) / 1.8), strokes=given, outcome=outcome, cranking_s=cranked_s)
+        )
         if outcome == FIRED:
             break
-    return [attempt for attempt in made if advice.kind == "cold" or attempt.outcome == FIRED] or made
+    return made
 
 
-def _amount(profile: Profile, advice: StartAdvice, metal_c: float, tries: int, learns: bool) -> float:
+def _amount(profile: Profile, advice: StartAdvice, metal_c: float, tries: int, learns: bool, given: float) -> float:
+    if advice.kind == "flooded":
+        return given
     if not learns and advice.kind == "cold":
         return round(book_strokes(profile, metal_c)) + tries
-    return advice.strokes + tries if advice.kind != "flooded" else 0.0
+    return max(advice.strokes, given + 1) if tries else advice.strokes
 
 
 def _crank(bench: Bench, profile: Profile, clears: bool) -> tuple[str, float]:
-    """Turn the starter for half its limit at most; return (outcome, seconds turned)."""
+    """Turn the starter for three quarters of its limit at most, cleared of fuel where flooded; mixture in and throttle
+    back as it fires. Return (outcome, seconds turned): what the needles show, whether it caught and whether it ran on."""
     bench.advance(2.0)
     bench.set_lever("throttle", 1.0 if clears else 0.08)
     bench.set_lever("mixture", 0.0 if clears else 1.0)
     bench.set_lever("starter", 1.0)
-    turned, rich = 0.0, 0.0
-    firing = profile.limit("rpm_firing_min")
-    while turned < profile.limit("starter_on_max_s") / 2:
+    turned, caught = 0.0, False
+    while turned < profile.limit("starter_on_max_s") * 0.75 and not caught:
         bench.advance(0.1)
         turned += 0.1
-        rich = max(rich, float(bench.state["equivalence_ratio"][0].max()))
-        if float(bench.state["speed_rad_s"][0]) * 60 / (2 * np.pi) > firing:
-            break
+        if clears and abs(turned - _CLEARED_AFTER_S) < 0.05:
+            bench.set_lever("throttle", 0.08)
+            bench.set_lever("mixture", 1.0, ramp_s=6.0)
+        if clears and abs(turned - _STROKE_AFTER_S) < 0.05:
+            bench.prime(1)
+        caught = _rpm(bench) > profile.limit("rpm_firing_min") and not (clears and turned < _CLEARED_AFTER_S + 1)
     bench.set_lever("starter", 0.0)
     bench.set_lever("throttle", 0.08)
-    bench.set_lever("mixture", 1.0)
-    bench.advance(5.0)
-    if float(bench.state["speed_rad_s"][0]) * 60 / (2 * np.pi) > firing:
+    bench.set_lever("mixture", 1.0, ramp_s=6.0 if clears else 0.0)
+    bench.advance(10.0)
+    if _rpm(bench) > profile.limit("rpm_firing_min"):
         return FIRED, turned
-    return (TOO_MUCH if rich > _TOO_RICH_TO_BURN else TOO_LITTLE), turned
+    return (TOO_MUCH if caught else TOO_LITTLE), turned
+
+
+def _rpm(bench: Bench) -> float:
+    return float(bench.state["speed_rad_s"][0]) * 60 / (2 * np.pi)

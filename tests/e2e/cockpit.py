@@ -66,7 +66,7 @@ class Cockpit:
 
     def done(self, item: str | None = None) -> None:
         """Confirm the current item (which must be `item` if given), with the main button."""
-        before = self.frame()["item"]
+        before = self.wait_for(lambda f: f["start"]["large"] is None, 30)["item"]  # both hands are busy till then
         if self.by_heart():
             self.main()
             self.wait_for(lambda f: (f["item"] or {}).get("id") != before["id"], 10)
@@ -161,7 +161,7 @@ class Cockpit:
         self.page.keyboard.down("s")
         self.wait_for(lambda f: (f["rpm"] or 0) > 500)
         self.page.keyboard.up("s")
-        self.done()
+        self.wait_for(lambda f: (f["item"] or {}).get("id") != "crank")  # the needles confirm it: no hand is free
         self.wait_for(lambda f: f["oil_clock"] and f["oil_clock"]["verdict"] == "seen")
 
     def hold_rpm(self, rpm: float, lever: float, within: float = 45.0) -> float:

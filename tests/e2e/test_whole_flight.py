@@ -64,7 +64,7 @@ def test_whole_flight_on_the_simulated_engine(page: Page, server):
     assert_fits_every_screen(page)
     picture(page, "flight-before-start")
     pilot.start_engine()
-    expect(page.get_by_label("Oil pressure clock")).to_contain_text("within")
+    expect(page.get_by_label("Hands full")).to_contain_text("OIL PRESSURE")
     picture(page, "flight-start")
     warm_up(pilot)
     run_up(page, pilot)

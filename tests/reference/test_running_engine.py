@@ -152,7 +152,7 @@ def cold_start(oat_c: float, strokes: float | None = None):
     bench.set_lever("throttle", 0.06)
     bench.make_cold()
     bench.state["last_throttle"] = 0.06
-    bench.prime(strokes if strokes is not None else 2.4 * relative_vapour_pressure(288.15) / vapour(oat_c))
+    bench.prime(strokes if strokes is not None else 3.0 * relative_vapour_pressure(288.15) / vapour(oat_c))
     bench.set_lever("starter", True)
     for _ in range(60):
         if steady(bench, 0.1)["rpm"] > 400:
@@ -169,7 +169,7 @@ def vapour(oat_c: float) -> float:
 def test_enough_prime_fires_and_too_little_does_not(oat_c):
     """Arithmetic of a film that evaporates; common practice: 1 to 2 strokes warm, 2 to 4 mild, 4 to 6 cold."""
     assert steady(cold_start(oat_c), 3.0)["rpm"] > 500
-    needed = 2.4 * vapour(15) / vapour(oat_c)
+    needed = 3.0 * vapour(15) / vapour(oat_c)
     assert steady(cold_start(oat_c, strokes=0.25 * needed), 3.0)["rpm"] < 60
     assert steady(cold_start(oat_c, strokes=0), 3.0)["rpm"] < 60
 

@@ -158,12 +158,70 @@ export interface OilClock {
 export interface StartAdvice {
   kind: 'cold' | 'hot' | 'flooded'
   because: string
+  attempt: number
+  unit: string
+  primer: string
   strokes: number
   least: number
   most: number
   book: number
   history: string
+  throttle: string
+  mixture: string
+  pump: string
+  cranking: string
   if_not: string
+}
+
+export interface StartNow {
+  engine: number
+  engine_name: string | null
+  large: { mode: string; say: string; figure: string; line: string; tone: boolean } | null
+  starter: { turned_s: number | null; limit_s: number; over: boolean; rest_left_s: number }
+  primed: number
+  unit: string
+  blades: number
+  attempts: number
+  taps: { what: string; say: string }[]
+  warnings: string[]
+}
+
+export interface Control {
+  id: string
+  name: string
+  kind: 'slider' | 'switch' | 'hold' | 'mag'
+  shared: boolean
+  positions: { name: string; at: number }[]
+}
+
+export interface Cockpit {
+  engines: { number: number; name: string }[]
+  controls: Control[]
+  actions: { id: string; name: string }[]
+}
+
+export interface StartRow {
+  flight: string
+  day: string
+  engine: number
+  metal_c: number | null
+  amount: number | null
+  attempts: number
+  cranking_s: number
+  blades: number | null
+  volts_v: number | null
+  throttle: number | null
+  oil_s: number | null
+  ran: boolean
+}
+
+export interface Starts {
+  aircraft: Aircraft
+  unit: string
+  engines: string[]
+  oil_limit_s: number
+  rows: StartRow[]
+  lines: { metal_c: number; book: number; advised: number }[]
 }
 
 export interface Frame {
@@ -198,6 +256,8 @@ export interface Frame {
   instruments: Instrument[]
   put_backs: PutBack[]
   oil_clock: OilClock | null
+  start: StartNow
+  gates: { gate: string; title: string; open: boolean; not_met: string[]; minutes: number | null }[]
   engine_runs: boolean
   strokes: number
   half_checks: string[]
@@ -288,4 +348,23 @@ export interface ProfileView {
     }[]
   }[]
   emergency: { title: string; steps: string[] }[]
+}
+
+export interface FigureTrend {
+  id: string
+  title: string
+  unit: string
+  limit: number | null
+  points: { flight: string; day: string; value: number }[]
+  level: number | null
+  slope_per_flight: number | null
+  flights_left: number | null
+  jumped: boolean
+  message: string | null
+  summary: string
+}
+
+export interface Trends {
+  aircraft: Aircraft
+  figures: FigureTrend[]
 }

@@ -21,6 +21,7 @@ const NAMES: Record<string, [string, string]> = {
   restored_rpm: ['Back at', 'rpm'],
   base_rpm: ['From', 'rpm'],
   idle_rpm: ['Idle', 'rpm'],
+  static_rpm: ['Full throttle', 'rpm'],
   oil_pressure_s: ['To oil pressure', 's'],
   cranking_s: ['Cranked', 's'],
   spread_gph: ['Spread', 'gph'],
@@ -42,6 +43,10 @@ const TITLES: Record<string, string> = {
   carb_heat_check: 'Carburettor heat',
   idle_check: 'Idle',
   lean: 'Leaning',
+  warm_up: 'Warm-up',
+  prop_cycle: 'Propeller',
+  power_check: 'Full power',
+  exceedance: 'Beyond a limit',
 }
 </script>
 

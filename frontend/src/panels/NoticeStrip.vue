@@ -44,7 +44,7 @@ const minutes = computed(() => props.frame.working.minutes ?? null)
     <p v-if="minutes !== null && frame.item?.as_expected === false">
       About {{ Math.max(Math.round(minutes), 1) }} min until it is there.
     </p>
-    <div v-if="frame.meanwhile.length" class="meanwhile">
+    <div v-if="frame.meanwhile.length && !frame.start.large" class="meanwhile">
       <span>Meanwhile:</span>
       <button
         v-for="one in frame.meanwhile"

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Item, StartAdvice } from '@/api/types'
 
-/** Advice for this start, in place: which start it is, how much prime and why, what if it does not fire. */
+/** Advice for this start, in place: which start it is, how much prime and why, how the levers stand, what if it fails. */
 const props = defineProps<{
   /** The current item. */
   item: Item
@@ -12,6 +12,7 @@ const props = defineProps<{
 const range = computed(() =>
   props.advice.least === props.advice.most ? '' : ` (${props.advice.least} to ${props.advice.most} will do)`,
 )
+const primes = computed(() => props.item.counts !== null || props.item.watch === 'prime')
 </script>
 
 <template>
@@ -19,13 +20,30 @@ const range = computed(() =>
     <p v-if="item.watch === 'day'">
       It looks like a <b>{{ advice.kind }}</b> start. {{ advice.because }}
     </p>
-    <template v-else-if="item.counts !== null">
+    <template v-else-if="primes">
       <p class="amount">
-        Advised <b>{{ advice.strokes }}</b> strokes{{ range }}
+        Advised <b>{{ advice.strokes }}</b> {{ advice.unit }}{{ range }}
       </p>
-      <p class="soft">{{ advice.history }} Each opening of the throttle is prime too.</p>
+      <p class="soft">{{ advice.primer }}. {{ advice.history }}</p>
     </template>
-    <p v-else-if="item.watch === 'start'">{{ advice.if_not }}</p>
+    <template v-else-if="item.watch === 'start'">
+      <p class="amount">
+        <b>{{ advice.attempt > 1 ? `Try ${advice.attempt}, ${advice.kind}` : `A ${advice.kind} start` }}</b>{{
+          advice.attempt > 1 && advice.kind !== 'hot' ? `: ${advice.strokes} ${advice.unit} in all` : ''
+        }}
+      </p>
+      <dl>
+        <dt>Throttle</dt>
+        <dd>{{ advice.throttle }}</dd>
+        <dt>Mixture</dt>
+        <dd>{{ advice.mixture }}</dd>
+        <dt>Pump</dt>
+        <dd>{{ advice.pump }}</dd>
+        <dt>Cranking</dt>
+        <dd>{{ advice.cranking }}</dd>
+      </dl>
+      <p :class="{ look: advice.attempt > 1 }">{{ advice.if_not }}</p>
+    </template>
   </section>
 </template>
 
@@ -36,5 +54,16 @@ const range = computed(() =>
 }
 .amount {
   font-size: var(--mid);
+}
+dl {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: 0 14px;
+}
+dt {
+  color: var(--soft);
+}
+dd {
+  margin: 0;
 }
 </style>

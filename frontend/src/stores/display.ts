@@ -30,7 +30,7 @@ export const useDisplay = defineStore('display', () => {
     if (value === null || value === undefined) return '–'
     const display = row(unit)
     if (!display) return String(Math.round(value * 100) / 100)
-    return (value * display.scale + display.shift).toFixed(display.decimals)
+    return (value * display.scale + display.shift).toFixed(display.decimals).replace(/^-(0(\.0+)?)$/, '$1')
   }
 
   /** A core figure in the unit on display, not rounded: for drawing. */

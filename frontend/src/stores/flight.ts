@@ -63,11 +63,11 @@ export const useFlight = defineStore('flight', () => {
   const enter = (phase: string) => event('phase_entered', { phase })
   const undo = () => outbox.send(`${path.value}/undo`, { id: newId() })
   const lever = (levers: Record<string, number | string | boolean>) => outbox.send('/api/live/levers', { levers })
-  const prime = () => outbox.send('/api/live/prime', { id: newId(), strokes: 1 })
+  const act = (action = 'prime_strokes') => outbox.send('/api/live/prime', { id: newId(), strokes: 1, action })
   const speed = (value: number) => outbox.send('/api/live/speed', { speed: value })
 
   const fact = (name: string, value: string | number | boolean) => event('fact', { name, value })
   const aside = (item: string, how: string, reason: string) => event('item_set_aside', { item, how, reason })
 
-  return { fact, aside, frame, away, trace, open, close, take, event, confirm, enter, undo, lever, prime, speed }
+  return { fact, aside, frame, away, trace, open, close, take, event, confirm, enter, undo, lever, act, speed }
 })

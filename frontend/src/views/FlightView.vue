@@ -12,6 +12,7 @@ import DayWorking from '@/panels/DayWorking.vue'
 import EngineLevers from '@/panels/EngineLevers.vue'
 import FindingCard from '@/panels/FindingCard.vue'
 import FlowPanel from '@/panels/FlowPanel.vue'
+import HandsFull from '@/panels/HandsFull.vue'
 import InstrumentColumn from '@/panels/InstrumentColumn.vue'
 import ItemTools from '@/panels/ItemTools.vue'
 import LeanWorking from '@/panels/LeanWorking.vue'
@@ -19,12 +20,13 @@ import ListPanel from '@/panels/ListPanel.vue'
 import ManualEntry from '@/panels/ManualEntry.vue'
 import MemoryList from '@/panels/MemoryList.vue'
 import NoticeStrip from '@/panels/NoticeStrip.vue'
-import OilClock from '@/panels/OilClock.vue'
 import PutBackStrip from '@/panels/PutBackStrip.vue'
 import RunUpWorking from '@/panels/RunUpWorking.vue'
 import SideCard from '@/panels/SideCard.vue'
 import StartAdviceLines from '@/panels/StartAdviceLines.vue'
+import StartClocks from '@/panels/StartClocks.vue'
 import TopBar from '@/panels/TopBar.vue'
+import WarmUpLines from '@/panels/WarmUpLines.vue'
 import WeatherWorking from '@/panels/WeatherWorking.vue'
 import { useDisplay } from '@/stores/display'
 import { useFlight } from '@/stores/flight'
@@ -56,6 +58,9 @@ const isTall = computed(
     !!item.value?.measure ||
     (!!item.value?.manual && (isTyping.value || !item.value.finding)),
 )
+/** What needs both hands: shown alone, very large; the list waits below the fold until it is over. */
+const large = computed(() => frame.value?.start.large ?? null)
+const starting = computed(() => ['before_start', 'start'].includes(frame.value?.phase ?? ''))
 const chtF = computed(() => frame.value?.instruments.find((i) => i.id === 'cht_max_f')?.value ?? null)
 
 onMounted(async () => {
@@ -107,7 +112,7 @@ useKeys(
     r: lever((l) => l.mag('R')),
     b: lever((l) => l.mag('BOTH')),
     s: lever((l) => l.press()),
-    p: () => flight.prime(),
+    p: () => flight.act(),
     k: lever((l) => l.lock()),
     h: lever((l) => l.flip('carb_heat')),
     m: lever((l) => l.flip('master')),
@@ -128,21 +133,20 @@ useKeys(
     <TopBar :frame="frame" :speeds="speeds" @keys="card = 'keys'" @emergency="card = 'emergency'" />
     <div class="now">
       <NoticeStrip :frame="frame" @briefing="card = 'briefing'" />
-      <FlowPanel v-if="does === 'flow' && list" :list="list" />
+      <HandsFull v-if="large" :start="frame.start" />
+      <FlowPanel v-else-if="does === 'flow' && list" :list="list" />
       <MemoryList v-else-if="does === 'by_heart' && list" :list="list" />
       <ActionPanel v-else :frame="frame" />
-      <OilClock
-        v-if="frame.oil_clock && (frame.phase === 'start' || frame.oil_clock.verdict !== 'seen')"
-        :clock="frame.oil_clock"
-      />
-      <template v-if="item && (does === 'item' || does === 'answer')">
+      <template v-if="!large && item && (does === 'item' || does === 'answer')">
         <DayWorking v-if="item.watch === 'day'" :facts="frame.facts" />
         <WeatherWorking v-if="item.watch === 'weather'" :air="frame.air" />
         <BriefingLines v-if="item.watch === 'briefing'" :lines="frame.briefing.lines" />
         <StartAdviceLines v-if="frame.advice" :item="item" :advice="frame.advice" />
         <ItemTools :item="item" />
       </template>
-      <p v-if="frame.rough" class="look"><b>The engine runs rough</b></p>
+      <StartClocks v-if="starting" :frame="frame" />
+      <WarmUpLines :frame="frame" />
+      <p v-if="frame.rough && !large" class="look"><b>The engine runs rough</b></p>
       <ManualEntry
         v-if="item?.manual && (isTyping || (!hasWorking && !item.finding))"
         :key="item.id"
@@ -163,7 +167,7 @@ useKeys(
         :working="frame.working.magneto ?? null"
         :finding="item?.finding ?? null"
       />
-      <FindingCard v-else-if="item?.finding" :finding="item.finding" />
+      <FindingCard v-else-if="item?.finding && !large" :finding="item.finding" />
       <button
         v-if="item?.manual && !isTyping && (hasWorking || item.finding)"
         type="button"
@@ -172,7 +176,7 @@ useKeys(
       >
         Type the figures instead
       </button>
-      <ListPanel v-if="list && !hasWorking && !isTall" :list="list" :current="item?.id ?? null" />
+      <ListPanel v-if="list && !hasWorking && !isTall && !large" :list="list" :current="item?.id ?? null" />
     </div>
     <div class="foot">
       <PutBackStrip :put-backs="frame.put_backs" :pairs="frame.pairs" :closing="!item" />
@@ -195,7 +199,13 @@ useKeys(
       <p v-if="frame.source === 'manual'" class="soft">
         <b>{{ frame.registration }}</b> by hand: you read the needles, Jemmon keeps the lists, clocks and sums.
       </p>
-      <EngineLevers v-if="frame.feed === 'bench'" ref="levers" :levers="frame.levers" :wanted="item?.lever ?? null" />
+      <EngineLevers
+        v-if="frame.feed === 'bench'"
+        ref="levers"
+        :levers="frame.levers"
+        :wanted="item?.lever ?? null"
+        :engine="item?.engine || frame.start.engine"
+      />
       <p class="soft fine">
         Not certified equipment. Your flight manual, local rules, an instructor and a mechanic decide. Eyes outside.
       </p>

@@ -25,6 +25,8 @@ onMounted(async () => {
   <main class="page">
     <header>
       <RouterLink to="/" class="key out">‹ Aircraft</RouterLink>
+      <RouterLink :to="`/aircraft/${id}/starts`" class="key out">Starts</RouterLink>
+      <RouterLink :to="`/aircraft/${id}/trends`" class="key out">Trends</RouterLink>
       <nav><DisplaySwitches /></nav>
     </header>
     <p v-if="problem" class="sentence look" role="alert">{{ problem }}</p>

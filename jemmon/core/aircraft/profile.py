@@ -16,6 +16,7 @@ from ..errors import ProfileError
 from .lists import Condition, Item, Phase, PutBack, conditions_from, phase_from
 from .plausible import check_plausible
 from .schema import PROFILE_SCHEMA
+from .start_method import StartMethod
 
 # The limits that every profile has, and those that each judgement looks up.
 NEEDED_LIMITS = (
@@ -44,6 +45,9 @@ NEEDED_BY_CHECK: dict[str, tuple[str, ...]] = {
         "carb_heat_ice_gain_rpm",
     ),
     "idle_check": ("idle_min_rpm", "idle_max_rpm"),
+    "power_check": ("static_min_rpm", "static_max_rpm"),
+    "prop_cycle": (),
+    "exceedance": (),
     "lean": (),
 }
 
@@ -98,6 +102,7 @@ class Profile:
     limits: Mapping[str, Limit]
     lean_targets: tuple[LeanTarget, ...]
     prime: tuple[tuple[float, float], ...]
+    start: StartMethod
     put_backs: tuple[PutBack, ...]
     schedule: Mapping[str, float]
     phases: tuple[Phase, ...]
@@ -144,13 +149,6 @@ class Profile:
         """Return how many phases come before this one. Raises ProfileError if there is none."""
         return self.phases.index(self.phase(phase_id))
 
-    def book_prime_strokes(self, oat_c: float) -> float:
-        """Return the strokes that the type's table gives at this outside temperature."""
-        for below_c, strokes in self.prime:
-            if oat_c < below_c:
-                return strokes
-        return self.prime[-1][1] if self.prime else 0.0
-
 
 def canonical_json(body: object) -> str:
     """Return JSON with sorted keys and no spare spaces, so that the same content has the same text."""
@@ -186,7 +184,8 @@ def profile_from_json(body: object) -> Profile:
         engine=body["engine"],
         limits=limits,
         lean_targets=tuple(LeanTarget(**target) for target in body["lean_targets"]),
-        prime=tuple(sorted((row["below_c"], row["strokes"]) for row in body["prime"])),
+        prime=tuple(sorted((row["below_c"], row["amount"]) for row in body["prime"])),
+        start=StartMethod.from_json(body.get("start")),
         put_backs=put_backs,
         schedule=body["schedule"],
         phases=phases,
@@ -227,7 +226,15 @@ def _engines(body: Mapping[str, Any]) -> tuple[tuple[int, str], ...]:
 
 
 def _upgraded(body: object) -> object:
-    """Return a profile of format 1 (one list a phase) in the words of format 2; anything else as it is."""
+    """Return a profile in the words of today: the amount of prime was once called strokes; format 1 had one list a phase."""
+    if isinstance(body, dict) and isinstance(body.get("prime"), list):
+        rows = [
+            {("amount" if name == "strokes" else name): value for name, value in row.items()}
+            if isinstance(row, dict)
+            else row
+            for row in body["prime"]
+        ]
+        body = {**body, "prime": rows}
     if not isinstance(body, dict) or body.get("format") != 1 or not isinstance(body.get("phases"), list):
         return body
     phases = [

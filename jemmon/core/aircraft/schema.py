@@ -5,7 +5,7 @@ from typing import Any
 from .lists import STYLES
 
 CHECKS = ("start", "mag_check", "carb_heat_check", "idle_check", "lean")
-WATCHES = ("start", "lean", "day", "weather", "briefing", "wind")
+WATCHES = ("start", "lean", "day", "weather", "briefing", "wind", "prime")
 _PROOF = "^(oil_pressure|(item|check|finding):[a-z0-9_@-]{1,40})$"
 _ID = {"type": "string", "pattern": "^[a-z0-9_-]{1,40}$"}
 _TEXT = {"type": "string", "minLength": 1, "maxLength": 300}
@@ -104,6 +104,26 @@ _PUT_BACK = _object(
     },
     *("lever", "back_by", "needs_engine", "away_above", "away_below", "away_least", "away_is", "phases"),
 )
+_PAIR = {"type": "array", "items": {"type": "number", "minimum": 0}, "minItems": 2, "maxItems": 2}
+_START_OPTIONS: dict[str, Any] = {
+    "unit": {"enum": ("strokes", "seconds", "shots", "none")},
+    "primer": _TEXT,
+    "throttle": _TEXT,
+    "mixture": _TEXT,
+    "pump": _TEXT,
+    "hot": _TEXT,
+    "flooded": _TEXT,
+    "primes": _CONDITIONS,
+    "throttle_is": {"type": "number", "minimum": 0, "maximum": 5},
+    "turned_by": {"enum": ("starter", "mesh")},
+    "crank_s": _PAIR,
+    "energise_s": _PAIR,
+    "leans_above_ft": _NUMBER,
+    "blades": {"type": "integer", "minimum": 1, "maximum": 6},
+    "gear_ratio": {"type": "number", "minimum": 1, "maximum": 4},
+    "boils": {"type": "boolean"},
+}
+_START = _object(_START_OPTIONS, *_START_OPTIONS)
 PROFILE_SCHEMA: dict[str, Any] = {
     "$schema": "https://json-schema.org/draft/2020-12/schema",
     "title": "Jemmon aircraft profile",
@@ -150,8 +170,9 @@ PROFILE_SCHEMA: dict[str, Any] = {
             },
             "prime": {
                 "type": "array",
-                "items": _object({"below_c": _NUMBER, "strokes": {"type": "number", "minimum": 0}, "source": _SOURCE}),
+                "items": _object({"below_c": _NUMBER, "amount": {"type": "number", "minimum": 0}, "source": _SOURCE}),
             },
+            "start": _START,
             "put_backs": {"type": "array", "items": _PUT_BACK},
             "schedule": {"type": "object", "additionalProperties": _NUMBER},
             "phases": {
@@ -203,6 +224,6 @@ PROFILE_SCHEMA: dict[str, Any] = {
             },
             "bench": {"type": "object"},
         },
-        "bench",
+        *("bench", "start"),
     ),
 }

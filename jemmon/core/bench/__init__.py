@@ -7,7 +7,18 @@ units of the trace. docs/bench.md draws how the parts hang together.
 
 from .bench import Bench, Sensors
 from .faults import FAULTS, fault_names
-from .layout import LEVERS, engine_levers
+from .layout import ACTIONS, LEVERS, channel_names, lever_names
 from .script import BenchScript, run_script
 
-__all__ = ["FAULTS", "LEVERS", "Bench", "BenchScript", "Sensors", "engine_levers", "fault_names", "run_script"]
+__all__ = [
+    "ACTIONS",
+    "FAULTS",
+    "LEVERS",
+    "Bench",
+    "BenchScript",
+    "Sensors",
+    "channel_names",
+    "fault_names",
+    "lever_names",
+    "run_script",
+]

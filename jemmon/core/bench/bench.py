@@ -11,124 +11,200 @@ from typing import Any
 import numpy as np
 
 from ..errors import ScriptError
-from . import engine
+from . import engine, starting
 from .air import air_record
 from .faults import set_fault
-from .layout import CONTROLS, FAULT_SIZES, LEVERS, MAG_POSITIONS, STATE, parameters_from
-
-_RAMPED = ("throttle", "mixture", "carb_heat")
-_ENGINE_CHANNELS = (
-    "rpm",
-    "map_inhg",
-    "ff_gph",
-    "fp_psi",
-    "oil_t_f",
-    "oil_p_psi",
-    "volts_v",
-    "amps_a",
-    "batt_amps_a",
-    "suction_inhg",
-    "cat_f",
-    "oat_f",
-    "palt_ft",
-    "ias_kt",
+from .layout import (
+    ACTIONS,
+    CONTROLS,
+    FAULT_SIZES,
+    FRACTION,
+    INSTRUMENTS,
+    LEVERS,
+    MAG,
+    MAG_POSITIONS,
+    MAX_CYLINDERS,
+    PROBES,
+    RAMPED,
+    STATE,
+    channel_names,
+    lever_names,
+    parameters_from,
 )
 
-
-def channel_names(cylinders: int) -> tuple[str, ...]:
-    """Return the trace columns that an engine's sensors give, in the order of `engine.read`."""
-    egts = tuple(f"egt{i}_f" for i in range(1, cylinders + 1))
-    chts = tuple(f"cht{i}_f" for i in range(1, cylinders + 1))
-    return _ENGINE_CHANNELS + egts + chts
+_SECOND = "e2_"
+_BY_COMPUTER = 2.0
+_TREMBLES_FROM_RAD_S = 31.4
 
 
 class Bench:
-    """One engine (the default) or several of one type, each with its own levers, air, faults and state.
+    """One aircraft's engines (the default), or several engines of one type, each with its own levers, air, faults, state.
 
-    `levers` is a record array (shape (engines,)) of throttle, mixture, ... to read; `set_lever` moves one.
+    A twin's two engines are rows 0 and 1 and share its bus; names of the second begin `e2_`. `levers` is a record array
+    (shape (engines,)) of throttle, mixture, ... to read; `set_lever` moves one.
     """
 
-    def __init__(self, section: Mapping[str, Any], engines: int = 1, **overrides: Any):
+    def __init__(self, section: Mapping[str, Any], engines: int | None = None, **overrides: Any):
         parameters = parameters_from({**section, **overrides})
+        self.per_aircraft = int(parameters["engines"])
+        engines = engines or self.per_aircraft
         self.cylinders = int(parameters["cylinders"])
-        self.channels = channel_names(self.cylinders)
+        self.lever_names, self.channels = lever_names(section), channel_names(section)
         self.parameters = np.repeat(parameters.reshape(1), engines)
         self.levers = np.zeros(engines, CONTROLS)
-        for name, (_, start) in LEVERS.items():
-            self.levers[name] = start
+        for name, lever in LEVERS.items():
+            self.levers[name] = lever.start if name in section["levers"] else lever.absent
         self.air = np.repeat(air_record().reshape(1), engines)
         self.faults = np.zeros(engines, FAULT_SIZES)
         self.state = np.zeros(engines, STATE)
-        self._target = np.zeros((engines, 3))
-        self._rate_per_s = np.full((engines, 3), np.inf)
+        self._positions: Mapping[str, Mapping[str, float]] = section.get("positions", {})
+        self._target = np.zeros((engines, len(RAMPED)))
+        self._rate_per_s = np.full((engines, len(RAMPED)), np.inf)
+        self._columns = _columns(self.channels)
         self._spare_s = 0.0
+        self.hold_levers()
         self.make_cold()
 
     def __len__(self) -> int:
-        return len(self.state)
+        """Return the number of aircraft."""
+        return len(self.state) // self.per_aircraft
 
     def make_cold(self, soak_h: float = 12.0, oil_t_f: float | None = None, which: int | slice = slice(None)) -> None:
         """Put engines at rest after standing `soak_h` hours; oil and heads between running-hot and the air."""
-        state, air = self.state[which], self.air[which]
+        state, air, p = self.state[which], self.air[which], self.parameters[which]
         outside_k = air["temperature_k"]
-        warmth = np.exp(-soak_h / 1.6)
-        oil_k = outside_k + (355.0 - outside_k) * warmth if oil_t_f is None else (oil_t_f + 459.67) / 1.8
-        charge = self.parameters[which]["battery_ah"]
+        oil_k = outside_k + (355.0 - outside_k) * np.exp(-soak_h / 1.6) if oil_t_f is None else (oil_t_f + 459.67) / 1.8
         fresh = np.zeros_like(state)
         fresh["oil_k"] = oil_k
         fresh["head_k"] = np.asarray(outside_k + (440.0 - outside_k) * np.exp(-soak_h / 0.7))[..., None]
         fresh["probe_k"] = fresh["head_k"]
+        fresh["coolant_k"] = outside_k + (355.0 - outside_k) * np.exp(-soak_h / 1.2)
         fresh["carburettor_k"] = outside_k
         fresh["manifold_pa"] = air["pressure_pa"]
-        fresh["charge_ah"] = charge
+        fresh["charge_ah"] = p["battery_ah"]
         fresh["oil_fill"] = 0.55 * np.exp(-soak_h / 4.0)
+        fresh["line_k"] = starting.soaked_line_k(outside_k, soak_h)
+        boiled = np.clip((fresh["line_k"] - outside_k - 15.0) / 40.0, 0.0, 1.0)
+        fresh["film_kg"] = p["percolation_g"] * 1e-3 * boiled
+        fresh["line_vapour"] = p["line_vapour"] * starting.boiled_share(fresh["line_k"])
+        fresh["lock_oil"] = np.minimum(p["lock_oil_per_h"] * soak_h, 1.0)
+        fresh["last_throttle"] = self.levers["throttle"][which]
         self.state[which] = fresh
 
     def make_running(self, rpm: float = 1000.0) -> None:
         """Put engines at idle power, warm, with the mixture rich and every switch as in flight."""
-        for name, value in (("mixture", 1.0), ("mag", 3.0), ("master", 1.0), ("throttle", 0.1)):
-            self.levers[name] = value
+        on = {"mixture": 1.0, "mag": 3.0, "master": 1.0, "throttle": 0.1, "lane_a": 1.0, "lane_b": 1.0}
+        if self.parameters["fuel_injection"][0] == _BY_COMPUTER:
+            on["pump"] = 1.0
+        for name, value in on.items():
+            if name in self.lever_names:
+                self.levers[name] = value
         self.hold_levers()
+        size = self.parameters["reference_air_flow_kg_s"] / 0.115
         self.state["speed_rad_s"] = rpm * 2 * np.pi / 60
         self.state["oil_k"], self.state["oil_fill"] = 345.0, 1.0
-        self.state["head_k"] = 420.0
+        self.state["oil_pressure_psi"] = 0.6 * self.parameters["oil_relief_psi"]
+        self.state["fuel_pressure_psi"] = self.parameters["engine_pump_psi"]
+        self.state["coolant_k"], self.state["line_k"] = 350.0, self.air["temperature_k"]
+        self.state["head_k"] = np.where(self.parameters["coolant_heat_capacity_j_k"] > 0, 360.0, 420.0)[:, None]
         self.state["probe_k"] = 780.0
-        self.state["fuel_kg_s"] = 0.0012
-        self.state["air_kg_s"] = 0.013
+        self.state["fuel_kg_s"] = 0.0012 * size
+        self.state["air_kg_s"] = 0.013 * size
         self.state["last_throttle"] = 0.1
         self.state["heat_muff"] = 1.0
+        for name in ("film_kg", "wet", "line_vapour", "lock_oil"):
+            self.state[name] = 0.0
 
     def set_air(self, which: int | slice = slice(None), **air: Any) -> None:
         """Set the air of engines: `palt_ft`, `oat_c`, `dewpoint_c`, `ias_kt` (see `air_record`)."""
         self.air[which] = air_record(**air)
 
     def set_lever(self, name: str, value: float | str, ramp_s: float = 0.0, which: int | slice = slice(None)) -> None:
-        """Move a lever to `value`, at once or over `ramp_s` seconds; `mag` takes OFF, L, R, BOTH.
+        """Move a lever to `value`, at once or over `ramp_s` seconds; `mag` takes OFF, L, R, BOTH, others 0 to 1, true,
+        false, or a position that the profile names. `which` picks engines of a batch of single-engined aircraft.
 
         Raises:
             ScriptError: no such lever, or a value outside its travel.
         """
-        number = _lever_number(name, value)
-        if name in _RAMPED:
-            column = _RAMPED.index(name)
-            distance = np.abs(number - self.levers[name][which])
-            self._target[which, column] = number
-            self._rate_per_s[which, column] = distance / ramp_s if ramp_s > 0 else np.inf
+        own = name.removeprefix(_SECOND)
+        number = self._lever_number(name, value)
+        rows = self._rows(name, which)
+        if own in RAMPED:
+            column = RAMPED.index(own)
+            distance = np.abs(number - self.levers[own][rows])
+            self._target[rows, column] = number
+            self._rate_per_s[rows, column] = distance / ramp_s if ramp_s > 0 else np.inf
         else:
-            self.levers[name][which] = number
+            self.levers[own][rows] = number
+
+    def _rows(self, name: str, which: int | slice = slice(None)) -> int | slice:
+        if self.per_aircraft == 1 or LEVERS.get(name) and LEVERS[name].shared:
+            return which
+        return slice(1 if name.startswith(_SECOND) else 0, None, self.per_aircraft)
+
+    def _lever_number(self, name: str, value: float | str) -> float:
+        if name not in self.lever_names:
+            raise ScriptError(f"There is no lever {name!r}; `jemmon bench --list` names them all.")
+        own = name.removeprefix(_SECOND)
+        kind, positions = LEVERS[own].kind, self._positions.get(own, {})
+        if kind == MAG:
+            if value not in MAG_POSITIONS:
+                raise ScriptError(f"The magneto switch has no position {value!r}; it has {', '.join(MAG_POSITIONS)}.")
+            return float(MAG_POSITIONS.index(str(value)))
+        if isinstance(value, str) and value in positions:
+            return positions[value]
+        if isinstance(value, str) or not 0 <= float(value) <= 1:
+            named = f", or is one of {', '.join(positions)}" if positions else ""
+            raise ScriptError(f"Lever {name!r} cannot be set to {value!r}; it goes from 0 to 1{named}.")
+        return float(value) if kind == FRACTION or positions else float(bool(value))
+
+    def lever_positions(self, aircraft: int = 0) -> dict[str, float | str]:
+        """Return where each lever of one aircraft is: 0 to 1, `mag` a word."""
+        found: dict[str, float | str] = {}
+        for name in self.lever_names:
+            row = aircraft * self.per_aircraft + name.startswith(_SECOND)
+            own = name.removeprefix(_SECOND)
+            number = float(self.levers[own][row])
+            found[name] = MAG_POSITIONS[int(number)] if LEVERS[own].kind == MAG else number
+        return found
 
     def hold_levers(self) -> None:
         """Let every lever stay where it is: no hand moves it any more."""
-        for column, name in enumerate(_RAMPED):
+        for column, name in enumerate(RAMPED):
             self._target[:, column] = self.levers[name]
+
+    def act(self, name: str, amount: float, which: int | slice = slice(None)) -> None:
+        """Do what a hand does at once: `prime_strokes` or `prime_s` of the primer, `wobble_strokes`, `turn_blades`.
+
+        Raises:
+            ScriptError: no such action.
+        """
+        own = name.removeprefix(_SECOND)
+        if own not in ACTIONS or name.startswith(_SECOND) and self.per_aircraft < 2:
+            raise ScriptError(f"There is no action {name!r}; known are {', '.join(ACTIONS)}.")
+        rows = self._rows(name, which)
+        state, p = self.state[rows], self.parameters[rows]
+        if own == "prime_strokes":
+            state["film_kg"] += amount * p["prime_stroke_g"] * 1e-3
+            state["strokes"] += amount
+        elif own == "prime_s":
+            state["film_kg"] += amount * p["primer_g_s"] * 1e-3
+        elif own == "wobble_strokes":
+            state["fuel_pressure_psi"] = np.minimum(
+                state["fuel_pressure_psi"] + amount * p["wobble_psi"], p["engine_pump_psi"]
+            )
+        else:
+            state["lock_oil"] = starting.turned_through(state["lock_oil"], amount)
+        self.state[rows] = state
 
     def prime(self, strokes: float, which: int | slice = slice(None)) -> None:
         """Add strokes of the hand primer."""
-        self.state["film_kg"][which] += strokes * self.parameters["prime_stroke_g"][which] * 1e-3
-        self.state["strokes"][which] += strokes
+        self.act("prime_strokes", strokes, which)
 
     def set_fault(self, name: str, size: float, which: int = 0) -> None:
         """Set a named fault of one engine. Raises ScriptError as in `faults.set_fault`."""
+        if name.startswith(_SECOND) and self.per_aircraft == 2:
+            name, which = name.removeprefix(_SECOND), which + 1
         rows = slice(which, which + 1)
         set_fault(self.faults[rows], self.state[rows], name, size, self.cylinders)
 
@@ -140,30 +216,37 @@ class Bench:
         if steps <= 0:
             return
         travel = self._rate_per_s * engine.STEP_S
-        engine.advance(self.state, self.parameters, self.levers, self.air, self.faults, steps, self._target, travel)
+        engine.advance(
+            *(self.state, self.parameters, self.levers, self.air, self.faults),
+            *(steps, self._target, travel, self.per_aircraft),
+        )
 
     def true_readings(self) -> np.ndarray:
-        """Return the noise-free readings (shape (engines, channels)) in the trace's units, as `channels` names them."""
-        out = np.zeros((len(self), len(self.channels)))
+        """Return the noise-free readings (shape (aircraft, channels)) in the trace's units, as `channels` names them."""
+        out = np.zeros((len(self.state), _READ_WIDTH))
         engine.read(self.state, self.parameters, self.air, out)
-        return out
+        return out.reshape(len(self), -1)[:, self._columns]
+
+    def roughness(self) -> np.ndarray:
+        """Return how rough the rougher engine of each aircraft runs (shape (aircraft,)), 0 smooth to 1."""
+        return self.state["roughness"].reshape(len(self), -1).max(axis=1)
 
     def mag_position(self, which: int = 0) -> str:
         """Return the ignition switch as a word."""
         return MAG_POSITIONS[int(self.levers["mag"][which])]
 
 
-def _lever_number(name: str, value: float | str) -> float:
-    if name not in LEVERS:
-        raise ScriptError(f"There is no lever {name!r}; `jemmon bench --list` names them all.")
-    kind = LEVERS[name][0]
-    if kind == "mag":
-        if value not in MAG_POSITIONS:
-            raise ScriptError(f"The magneto switch has no position {value!r}; it has {', '.join(MAG_POSITIONS)}.")
-        return float(MAG_POSITIONS.index(str(value)))
-    if isinstance(value, str) or not 0 <= float(value) <= 1:
-        raise ScriptError(f"Lever {name!r} cannot be set to {value!r}; it goes from 0 to 1.")
-    return float(value) if kind == "fraction" else float(bool(value))
+_PLAIN = [name for name in INSTRUMENTS if name not in PROBES]
+_READ_WIDTH = len(_PLAIN) + len(PROBES) * MAX_CYLINDERS
+
+
+def _columns(channels: Sequence[str]) -> list[int]:
+    """Return where each channel is in what `engine.read` writes of one aircraft's engines, one after the other."""
+    places = {name: place for place, name in enumerate(_PLAIN)}
+    for kind, probe in enumerate(PROBES):
+        for number in range(MAX_CYLINDERS):
+            places[f"{probe}{number + 1}_f"] = len(_PLAIN) + kind * MAX_CYLINDERS + number
+    return [places[name.removeprefix(_SECOND)] + name.startswith(_SECOND) * _READ_WIDTH for name in channels]
 
 
 @dataclass(frozen=True)
@@ -184,10 +267,17 @@ class SensorTable:
             "batt_amps_a": 0.2,
             "suction_inhg": 0.02,
             "fp_psi": 0.05,
+            "amps2_a": 0.2,
+            "rpm_pct": 0.1,
+            "rotor_pct": 0.1,
+            "coolant_t_f": 0.4,
         }
     )
     lag_s: Mapping[str, float] = field(
-        default_factory=lambda: {"egt": 3.0, "cht": 4.0, "ff_gph": 0.7, "map_inhg": 0.2, "oil_t_f": 5.0, "cat_f": 3.0}
+        default_factory=lambda: (
+            {"egt": 3.0, "cht": 4.0, "ff_gph": 0.7, "map_inhg": 0.2, "oil_t_f": 5.0, "cat_f": 3.0}
+            | {"coolant_t_f": 4.0}
+        )
     )
     rounding: Mapping[str, float] = field(
         default_factory=lambda: {"rpm": 1, "map_inhg": 0.01, "ff_gph": 0.01, "palt_ft": 1, "ias_kt": 0.1}
@@ -195,7 +285,8 @@ class SensorTable:
 
     def of(self, table: Mapping[str, float], channels: Sequence[str], default: float) -> np.ndarray:
         """Return one figure a channel (shape (channels,)) from one of the tables."""
-        kinds = ["egt" if c.startswith("egt") else "cht" if c.startswith("cht") else c for c in channels]
+        own = [c.removeprefix(_SECOND) for c in channels]
+        kinds = [c[:3] if c.startswith(PROBES) else c for c in own]
         return np.array([table.get(kind, default) for kind in kinds])
 
 
@@ -216,7 +307,7 @@ class Sensors:
         self._sigma = table.of(table.noise, bench.channels, 0.0)
         lag = np.tile(table.of(table.lag_s, bench.channels, 0.0), (len(bench), 1))
         if egt_lag_s is not None:
-            probes = [i for i, c in enumerate(bench.channels) if c.startswith("egt")]
+            probes = [i for i, c in enumerate(bench.channels) if c.removeprefix(_SECOND).startswith("egt")]
             lag[:, probes] = np.asarray(egt_lag_s)[:, None]
         self._lag_s = lag
         self._rounding = table.of(table.rounding, bench.channels, 0.1)
@@ -234,9 +325,10 @@ class Sensors:
             shape = (self._BLOCK, len(self._sigma))
             self._noise = np.stack([g.standard_normal(shape) for g in self._generators])
             self._next = 0
-        alive = np.minimum(true[:, :1] / 300.0, 1.0)  # a stopped engine's tachometer does not tremble
+        speed = self._bench.state["speed_rad_s"].reshape(len(self._bench), -1).max(axis=1)[:, None]
+        alive = np.minimum(speed / _TREMBLES_FROM_RAD_S, 1.0)  # a stopped engine's tachometer does not tremble
         noise = self._noise[:, self._next] * self._sigma * alive
-        rough = self._bench.state["roughness"] * 25.0
+        rough = self._bench.roughness() * 25.0
         noise[:, 0] *= 1 + rough / max(self._sigma[0], 1e-9) if self._sigma[0] else 1
         self._next += 1
         return np.round((self._shown + noise) / self._rounding) * self._rounding

@@ -1,4 +1,4 @@
-"""Battery, starter, alternator and the bus between them; suction. V, A."""
+"""Battery, alternators, ground power and the bus between them; suction. V, A."""
 
 import math
 
@@ -18,15 +18,7 @@ def battery_open_v(charge_ah, p):
 def battery_resistance_ohm(charge_ah, temperature_k, p):
     """Return the inner resistance: more when flat and when cold."""
     share = min(max(charge_ah / p.battery_ah, 0.0), 1.0)
-    return p.battery_ohm * (1.0 + 1.5 * (1.0 - share) ** 2) * (1.0 + 0.02 * max(288.15 - temperature_k, 0.0))
-
-
-@njit
-def starter(rpm, bus_v, p):
-    """Return (torque on the crankshaft [N m], current [A]) of a series starter at this speed and voltage."""
-    slip = max(1.0 - rpm / p.starter_free_rpm, 0.0)
-    strength = bus_v / p.battery_flat_v
-    return p.starter_stall_nm * slip * strength * strength, p.starter_stall_a * slip * strength
+    return p.battery_ohm * (1.0 + 6.0 * (1.0 - share) ** 3) * (1.0 + 0.02 * max(288.15 - temperature_k, 0.0))
 
 
 @njit
@@ -37,20 +29,58 @@ def alternator_most_a(rpm, p):
 
 
 @njit
-def bus(rpm, load_a, starter_a, alternator_on, charge_ah, temperature_k, p):
-    """Return (bus [V], alternator [A], battery [A], + charging)."""
-    open_v = battery_open_v(charge_ah, p)
-    ohm = battery_resistance_ohm(charge_ah, temperature_k, p)
-    wanted = load_a + starter_a
-    most = alternator_most_a(rpm, p) * alternator_on
+def second_alternator_a(s, p, rpm, f, dt):
+    """Return the most current of an alternator that comes in at its cut-in speed, and only within a time after firing."""
+    if p.alternator_2_max_a <= 0.0:
+        return 0.0
+    s.ran_s = s.ran_s + dt if rpm > p.metering_from_rpm else 0.0
+    if s.ran_s == 0.0:
+        s.alternator_2_in = 0.0
+    elif rpm > p.alternator_2_cut_in_rpm and s.ran_s < p.alternator_2_within_s:
+        s.alternator_2_in = 1.0
+    return p.alternator_2_max_a * s.alternator_2_in * (1.0 - f.dead_alternator_2)
+
+
+@njit
+def share_bus(states, p, controls, faults, first, count, temperature_k, dt):
+    """Put the loads of an aircraft's engines and its alternators on its one bus; the first engine's state keeps the
+    battery. Leaves volts, alternator and battery amperes (+ charging) in every state."""
+    battery = states[first]
+    c = controls[first]
+    connected, plugged = c.master > 0.5, c.ground_power > 0.5 and p.ground_power_v > 0.0
+    wanted = p.load_a if connected else 0.0
+    most = 0.0
+    for k in range(first, first + count):
+        s, own, f = states[k], controls[k], faults[k]
+        rpm = s.speed_rad_s * 60.0 / (2.0 * math.pi)
+        wanted += s.load_a
+        on = (own.alternator > 0.5) * connected * (1.0 - f.dead_alternator)
+        s.alternator_a = alternator_most_a(rpm, p) * on
+        s.alternator_2_a = second_alternator_a(s, p, rpm, f, dt) * connected
+        most += s.alternator_a + s.alternator_2_a
+    open_v = battery_open_v(battery.charge_ah, p)
+    ohm = battery_resistance_ohm(battery.charge_ah, temperature_k, p)
     charge = min((p.alternator_v - open_v) / _CHARGE_OHM, _CHARGE_MOST_A)
-    if most >= wanted + charge:
-        return p.alternator_v, wanted + charge, charge
-    if most >= wanted:
-        charge = most - wanted
-        return open_v + charge * _CHARGE_OHM, most, charge
-    drawn = wanted - most
-    return max(open_v - drawn * ohm, 0.0), most, -drawn
+    used = wanted
+    if plugged:
+        volts, amps, used = p.ground_power_v - 0.002 * wanted, 0.0, 0.0
+    elif not connected:
+        volts, amps = 0.0, 0.0
+    elif most >= wanted + charge:
+        volts, amps, used = p.alternator_v, charge, wanted + charge
+    elif most >= wanted:
+        amps = most - wanted
+        volts, used = open_v + amps * _CHARGE_OHM, most
+    else:
+        amps, used = most - wanted, most
+        volts = max(open_v + amps * ohm, 0.0)
+    battery.charge_ah = min(max(battery.charge_ah + amps * dt / 3600.0, 0.0), p.battery_ah)
+    share = used / most if most > 0.0 else 0.0
+    for k in range(first, first + count):
+        s = states[k]
+        s.bus_v, s.battery_a, s.charge_ah = volts, amps, battery.charge_ah
+        s.alternator_a *= share
+        s.alternator_2_a *= share
 
 
 @njit

@@ -8,11 +8,13 @@ import math
 
 from numba import njit
 
-from . import combustion, electrics, heat, ignition, induction, metering, shaft
+from . import combustion, electrics, heat, ignition, induction, metering, shaft, starting
+from .layout import MAX_CYLINDERS
 
 STEP_S = 0.02
 _WATER_ROUGH = 0.25
 _VAPOUR_REACHES_CYLINDER_S = 0.8
+_WALLS_GIVE_BACK = 1.3
 
 
 @njit
@@ -21,16 +23,19 @@ def _breathe(s, p, c, a, f, dt):
     rpm = s.speed_rad_s * shaft.RPM_PER_RAD_S
     door = c.carb_heat * (1.0 - f.stuck_carb_heat)
     s.hot_air = s.hot_air + (door - s.hot_air) * dt / 0.7 if abs(door - s.hot_air) > 1e-7 else door
-    muff = min(s.air_kg_s / 0.012, 1.0)
+    muff = min(s.air_kg_s / (0.1043 * p.reference_air_flow_kg_s), 1.0)
     s.heat_muff += (muff - s.heat_muff) * dt / 20.0
     intake_k = a.temperature_k + p.carb_heat_rise_k * s.hot_air * s.heat_muff
-    s.carburettor_k = intake_k - 18.0 * min(s.air_kg_s / 0.02, 1.0) * 0.6
+    evaporating = 0.6 if p.fuel_injection == 0.0 else 0.0
+    s.carburettor_k = intake_k - 18.0 * min(s.air_kg_s / 0.02, 1.0) * evaporating + 250.0 * s.fire
     melting = s.ice * s.hot_air * s.heat_muff / 6.0
     s.ice = max(s.ice - melting * dt, 0.0)
     s.melt_water += (melting - s.melt_water) * dt / 1.5
     flow = s.air_kg_s / p.reference_air_flow_kg_s
     loss = p.duct_loss_fraction * flow * flow + p.carb_heat_pressure_loss_fraction * s.hot_air
-    upstream_pa = a.pressure_pa * (1.0 - loss)
+    blown = 1.0 + p.blower_ratio_per_krpm2 * rpm * rpm * 1e-6
+    upstream_pa = a.pressure_pa * (1.0 - loss) * blown
+    intake_k *= blown**0.35
     area = induction.throttle_area_m2(c.throttle, 1.0 - 0.2 * f.low_idle_stop, p) * (1.0 - 0.33 * s.ice)
     mean = _mean_mixture(s, p)
     charge_k = intake_k + 8.0 - 12.0 * (min(max(mean, 0.5), 1.6) - 1.0)
@@ -49,20 +54,52 @@ def _mean_mixture(s, p):
 
 
 @njit
+def _metered(s, p, c, f, rpm, density):
+    """Return the fuel that the metering gives [kg/s]."""
+    trim = 0.25 * (f.rich_idle - f.lean_idle)
+    if p.fuel_injection == 0.0:
+        ratio = metering.carburettor_fuel_air(density, c.throttle, c.mixture, s.air_kg_s, trim, p)
+        pressed, signal = 1.0, metering.metering_signal(rpm, p)
+        signal += (1.0 - signal) * metering.drawn_while_cranking(rpm, s.head_k[0])
+    else:
+        ratio = metering.injected_fuel_air(c.throttle, c.mixture, s.air_kg_s, trim, p)
+        pressed, signal = min(s.fuel_pressure_psi / (0.5 * p.engine_pump_psi), 1.0), metering.metering_signal(rpm, p)
+    return s.air_kg_s * ratio * signal * pressed * (1.0 - s.line_vapour)
+
+
+@njit
+def _prime(s, p, c, rpm, dt):
+    """Put into the intake what primers and open nozzles give a standing or cranking engine."""
+    if p.fuel_injection == 2.0:
+        pressed = s.fuel_pressure_psi > 0.7 * p.electric_pump_psi
+        clearing = c.throttle > 0.9
+        if 60.0 < rpm < 0.45 * p.metering_from_rpm and pressed and not clearing and ignition.switch_position(c) > 0.0:
+            wanted = metering.cranking_film_kg(s.air_kg_s, s.head_k[0]) * (1.0 - s.line_vapour)
+            s.film_kg += max(wanted - s.film_kg, 0.0) * dt / 0.3
+        return
+    still = 1.0 - metering.metering_signal(rpm, p)
+    s.film_kg += starting.primed_kg_s(s, p, c, metering.nozzles_open(c.throttle, c.mixture, p) * still) * dt
+    opened = max(c.throttle - s.last_throttle, 0.0) * p.accelerator_pump_g * 1e-3
+    if rpm < 40.0:
+        s.throat_kg += opened
+    else:
+        s.film_kg += opened
+
+
+@njit
 def _fuel(s, p, c, f, dry_kg_s, density, dt):
     """Meter the fuel, delay it on the walls, add what evaporates; leave each cylinder's equivalence ratio."""
     rpm = s.speed_rad_s * shaft.RPM_PER_RAD_S
-    trim = 0.25 * (f.rich_idle - f.lean_idle)
-    ratio = metering.carburettor_fuel_air(density, c.throttle, c.mixture, s.air_kg_s, trim, p)
-    s.fuel_metered_kg_s = s.air_kg_s * ratio * metering.metering_signal(rpm)
+    s.fuel_metered_kg_s = _metered(s, p, c, f, rpm, density)
     s.fuel_kg_s += (s.fuel_metered_kg_s - s.fuel_kg_s) * min(dt / p.mixture_delay_s, 1.0)
-    opened = max(c.throttle - s.last_throttle, 0.0)
+    if c.throttle < s.last_throttle:  # the walls of a closing throttle give back only so much more than it meters
+        s.fuel_kg_s = min(s.fuel_kg_s, max(_WALLS_GIVE_BACK * s.fuel_metered_kg_s, 0.0))
+    _prime(s, p, c, rpm, dt)
     s.last_throttle = c.throttle
-    s.film_kg += opened * p.accelerator_pump_g * 1e-3
-    vapour = metering.film_evaporation_kg_s(s.film_kg, s.head_k[0]) / p.prime_need_factor
-    s.film_kg = s.film_kg - vapour * dt if s.film_kg > 1e-7 else 0.0
+    vapour = starting.film_to_vapour_kg_s(s, p, dt)
     s.vapour_kg_s += (vapour - s.vapour_kg_s) * dt / _VAPOUR_REACHES_CYLINDER_S
     inhaled = s.fuel_kg_s * metering.vaporised_share(s.head_k[0]) + s.vapour_kg_s
+    starting.wet_the_plugs(s, p, rpm, dry_kg_s, inhaled, dt)
     for i in range(int(p.cylinders)):
         spread = 1.0 + p.mixture_spread[i] + p.mixture_spread_full_throttle[i] * c.throttle
         if dry_kg_s > 1e-6:
@@ -82,11 +119,13 @@ def _burn(s, p, c, a, f, dry_kg_s, dt):
     dilution = combustion.dilution(a.pressure_pa * 1.02, s.manifold_pa) * (
         1.0 - _WATER_ROUGH * min(s.melt_water * 6.0, 1.0)
     )
-    work_w = wall_w = exhaust_w = unburnt_w = uneven = 0.0
+    work_w = wall_w = exhaust_w = unburnt_w = uneven = into_coolant_w = 0.0
+    switch = ignition.switch_position(c)
+    cooled_by_k = a.temperature_k if p.coolant_heat_capacity_j_k <= 0.0 else s.coolant_k
     for i in range(cylinders):
         phi = s.equivalence_ratio[i]
-        left = ignition.spark_share(c.mag, rpm, True, f, i)
-        right = ignition.spark_share(c.mag, rpm, False, f, i)
+        left = ignition.spark_share(switch, rpm, True, f, i) * (1.0 - s.wet)
+        right = ignition.spark_share(switch, rpm, False, f, i) * (1.0 - s.wet)
         fires, plug_work, plug_wall = ignition.firing(left, right, f, p)
         burnt = fires * combustion.burn_share(phi)
         s.plug_share[i] = burnt
@@ -101,13 +140,19 @@ def _burn(s, p, c, a, f, dry_kg_s, dt):
             gas_k = combustion.exhaust_gas_temperature(exhaust / gas_kg_s, phi)
         s.probe_k[i] = heat.probe_temperature_k(s.head_k[i], gas_k, s.air_kg_s, p)
         into_head = p.head_wall_heat_share * wall + p.head_port_heat_share * exhaust
-        cooled = heat.head_cooling_w(s.head_k[i], a.temperature_k, wind, p.head_cooling_share[i], density_ratio, p)
+        flaps = p.head_cooling_share[i] * (0.6 + 0.4 * c.cowl_flaps)
+        if p.coolant_heat_capacity_j_k > 0.0:
+            cooled = p.head_cooling_w_k * (s.head_k[i] - cooled_by_k) * min(0.05 + rpm / 1500.0, 1.0)
+        else:
+            cooled = heat.head_cooling_w(s.head_k[i], a.temperature_k, wind, flaps, density_ratio, p)
+        into_coolant_w += cooled
         s.head_k[i] += (into_head - cooled) * dt / p.head_heat_capacity_j_k
         work_w += work
         wall_w += wall
         exhaust_w += exhaust
         unburnt_w += unburnt
         uneven += abs(burnt - 1.0)
+    heat.cool_by_water(s, p, into_coolant_w, a.temperature_k, wind / 30.0, c.cowl_flaps, dt)
     s.fuel_heat_w = work_w + wall_w + exhaust_w + unburnt_w
     s.exhaust_w = exhaust_w
     s.unburnt_w = unburnt_w
@@ -118,20 +163,18 @@ def _burn(s, p, c, a, f, dry_kg_s, dt):
 
 
 @njit
-def _turn(s, p, c, a, indicated_w, dt):
+def _turn(s, p, c, a, f, indicated_w, dt):
     """Balance the torques on the shaft; return (friction power [W], starter current [A])."""
     rpm = s.speed_rad_s * shaft.RPM_PER_RAD_S
     effective = max(s.speed_rad_s, 0.5)
     density = a.pressure_pa / (induction.GAS_CONSTANT * a.temperature_k)
     friction = shaft.friction_torque_nm(rpm, heat.oil_viscosity_ratio(s.oil_k), p)
     pumping = (a.pressure_pa * 1.02 - s.manifold_pa) * p.displacement_l * 1e-3 / (4.0 * math.pi)
-    drag = friction + pumping
-    propeller = shaft.propeller_power_w(s.speed_rad_s, a.airspeed_m_s, density, p) / effective
-    crank, starter_a = 0.0, 0.0
-    if c.starter > 0.5 and c.master > 0.5:
-        crank, starter_a = electrics.starter(rpm, s.bus_v, p)
-        s.cranking_s += dt
-    torque = indicated_w / effective + crank - propeller
+    crank, starter_a = starting.starter_torque_nm(s, p, c, rpm, dt)
+    drag = friction + pumping + starting.resisting_nm(s, p, f, rpm, crank > 0.0, indicated_w / effective)
+    drag += shaft.compression_nm(rpm, crank > 0.0, p)
+    propeller = shaft.propeller_power_w(s.speed_rad_s, a.airspeed_m_s, density, s.pitch, p) / effective
+    torque = indicated_w / effective + crank - propeller - shaft.rotor_torque_nm(s, c, p, density, dt)
     before = s.speed_rad_s
     if before < 0.05 and torque < drag:
         s.speed_rad_s = 0.0
@@ -144,7 +187,8 @@ def _turn(s, p, c, a, indicated_w, dt):
 
 
 @njit
-def _oil_and_electrics(s, p, c, a, f, friction_w, wall_w, starter_a, dt):
+def _oil(s, p, a, c, f, friction_w, wall_w, dt):
+    """Heat and pump the oil; its pressure works the propeller's governor."""
     rpm = s.speed_rad_s * shaft.RPM_PER_RAD_S
     warm = min(max((s.oil_k - p.oil_thermostat_k + 25.0) / 25.0, 0.12), 1.5)
     wind = heat.cooling_air_m_s(a.airspeed_m_s, rpm, p) / 30.0
@@ -155,28 +199,49 @@ def _oil_and_electrics(s, p, c, a, f, friction_w, wall_w, starter_a, dt):
         s.oil_fill = min(s.oil_fill + heat.oil_filling_per_s(rpm, s.oil_k, p) * dt, 1.0)
     ideal = heat.oil_pressure_psi(rpm, s.oil_k, s.oil_fill * s.oil_fill * s.oil_fill, p) * (1.0 - f.no_oil_pressure)
     s.oil_pressure_psi += (ideal - s.oil_pressure_psi) * dt / 0.3
-    load = 0.0
-    if c.master > 0.5:
-        load = p.load_a + p.pump_load_a * (c.pump > 0.5)
-    on = (c.alternator > 0.5) * (c.master > 0.5) * (1.0 - f.dead_alternator)
-    volts, s.alternator_a, s.battery_a = electrics.bus(rpm, load, starter_a, on, s.charge_ah, a.temperature_k, p)
-    s.bus_v = volts if c.master > 0.5 else 0.0
-    s.charge_ah = min(max(s.charge_ah + s.battery_a * dt / 3600.0, 0.0), p.battery_ah)
+    shaft.govern(s, c, p, rpm, min(s.oil_pressure_psi / (0.4 * p.oil_relief_psi), 1.0), dt)
+
+
+@njit
+def _supply(s, p, a, c, f, starter_a, dt):
+    """Draw from the bus, pump fuel and gyro air; boil what is hot in the lines."""
+    rpm = s.speed_rad_s * shaft.RPM_PER_RAD_S
+    s.load_a = starter_a + p.pump_load_a * ((c.pump > 0.0) + (c.backup_pump > 0.5)) * (c.master > 0.5)
     s.suction_inhg += (electrics.suction_inhg(rpm, p) * (1.0 - f.weak_suction) - s.suction_inhg) * dt / 0.5
-    fuel_psi = p.engine_pump_psi * min(rpm / 600.0, 1.0)
-    if c.pump > 0.5 and c.master > 0.5:
-        fuel_psi = max(fuel_psi, p.electric_pump_psi * min(s.bus_v / p.battery_flat_v, 1.0))
-    s.fuel_pressure_psi += (fuel_psi - s.fuel_pressure_psi) * dt / 0.4
+    fuel_psi = p.engine_pump_psi * min(rpm / (1.4 * p.metering_from_rpm), 1.0)
+    if p.fuel_injection == 2.0:
+        fuel_psi = 0.0  # a computer's injection has electric pumps only
+    if c.master > 0.5 and (c.pump > 0.0 or c.backup_pump > 0.5):
+        strength = min(s.bus_v / (0.8 * p.battery_flat_v), 1.0)
+        strength *= max(c.pump * (1.0 - f.dead_fuel_pump), (c.backup_pump > 0.5) * 1.0)
+        fuel_psi = max(fuel_psi, p.electric_pump_psi * strength)
+    tau = 0.4 if fuel_psi >= s.fuel_pressure_psi or p.wobble_psi <= 0.0 else 40.0  # a check valve holds hand pressure
+    s.fuel_pressure_psi += (fuel_psi - s.fuel_pressure_psi) * dt / tau
+    starting.boil_the_lines(s, p, c, a.temperature_k, rpm, dt)
+    starting.burn_in_the_intake(s, c, f, rpm, s.plug_share[0], dt)
+
+
+@njit
+def _feed_across(states, p, controls, first, count, dt):
+    """Let an engine's own fuel pump feed the other through the crossfeed."""
+    if count < 2 or controls[first].crossfeed < 0.5:
+        return
+    highest = max(states[first].fuel_pressure_psi, states[first + 1].fuel_pressure_psi)
+    for k in range(first, first + 2):
+        s = states[k]
+        if s.fuel_pressure_psi < 0.9 * highest:
+            s.fuel_pressure_psi += (0.9 * highest - s.fuel_pressure_psi) * dt / 0.2
 
 
 @njit
 def step(s, p, c, a, f, dt):
-    """Move one engine's state by one step."""
+    """Move one engine's state by one step, all but the bus, which an aircraft's engines share."""
     dry_kg_s, density = _breathe(s, p, c, a, f, dt)
     _fuel(s, p, c, f, dry_kg_s, density, dt)
     indicated_w, wall_w = _burn(s, p, c, a, f, dry_kg_s, dt)
-    friction_w, starter_a = _turn(s, p, c, a, indicated_w, dt)
-    _oil_and_electrics(s, p, c, a, f, friction_w, wall_w, starter_a, dt)
+    friction_w, starter_a = _turn(s, p, c, a, f, indicated_w, dt)
+    _oil(s, p, a, c, f, friction_w, wall_w, dt)
+    _supply(s, p, a, c, f, starter_a, dt)
     s.time_s += dt
 
 
@@ -186,43 +251,67 @@ def _toward(value, target, most):
     return min(max(target, value - most), value + most)
 
 
+@njit
+def _move_levers(c, target, most):
+    c.throttle = _toward(c.throttle, target[0], most[0])
+    c.mixture = _toward(c.mixture, target[1], most[1])
+    c.prop = _toward(c.prop, target[2], most[2])
+    c.carb_heat = _toward(c.carb_heat, target[3], most[3])
+    c.cowl_flaps = _toward(c.cowl_flaps, target[4], most[4])
+    c.collective = _toward(c.collective, target[5], most[5])
+
+
 @njit(cache=True)
-def advance(states, parameters, controls, airs, faults, steps, targets, travel_per_step):
+def advance(states, parameters, controls, airs, faults, steps, targets, travel_per_step, per_aircraft):
     """Move every engine by `steps` steps of STEP_S. All arrays shape (engines,); `targets` and `travel_per_step`
-    (shape (engines, 3): throttle, mixture, carburettor heat) say where the hand takes these levers and how fast."""
-    for k in range(states.shape[0]):
-        s, p, c, a, f = states[k], parameters[k], controls[k], airs[k], faults[k]
+    (shape (engines, levers), in the order of `layout.RAMPED`) say where the hand takes these levers and how fast;
+    every `per_aircraft` engines share one aircraft's bus and fuel."""
+    for first in range(0, states.shape[0], per_aircraft):
         for _ in range(steps):
-            c.throttle = _toward(c.throttle, targets[k, 0], travel_per_step[k, 0])
-            c.mixture = _toward(c.mixture, targets[k, 1], travel_per_step[k, 1])
-            c.carb_heat = _toward(c.carb_heat, targets[k, 2], travel_per_step[k, 2])
-            step(s, p, c, a, f, STEP_S)
+            for k in range(first, first + per_aircraft):
+                _move_levers(controls[k], targets[k], travel_per_step[k])
+                if controls[k].governor > 0.5 and controls[k].throttle == targets[k, 0]:
+                    shaft.wind_throttle(states[k], controls[k], parameters[k], STEP_S)
+                    targets[k, 0] = controls[k].throttle
+                step(states[k], parameters[k], controls[k], airs[k], faults[k], STEP_S)
+            p, outside_k = parameters[first], airs[first].temperature_k
+            electrics.share_bus(states, p, controls, faults, first, per_aircraft, outside_k, STEP_S)
+            _feed_across(states, p, controls, first, per_aircraft, STEP_S)
+
+
+@njit
+def _f(kelvin):
+    return kelvin * 1.8 - 459.67
 
 
 @njit(cache=True)
 def read(states, parameters, airs, out):
-    """Write each engine's true readings, in the trace's units, into `out` (shape (engines, channels)).
+    """Write each engine's true readings, in the trace's units, into `out` (shape (engines, instruments + probes)).
 
-    The order of the channels is that of `bench.channel_names`.
+    The order is that of `layout.INSTRUMENTS`; then the exhaust probes, then the heads, MAX_CYLINDERS each.
     """
     for k in range(states.shape[0]):
         s, p, a = states[k], parameters[k], airs[k]
-        n = int(p.cylinders)
         row = out[k]
-        row[0] = s.speed_rad_s * shaft.RPM_PER_RAD_S
+        rpm = s.speed_rad_s * shaft.RPM_PER_RAD_S
+        row[0] = rpm
         row[1] = s.manifold_pa / 3386.389
         row[2] = s.fuel_metered_kg_s * 3600.0 / 0.72 / 3.785411784
         row[3] = s.fuel_pressure_psi
-        row[4] = s.oil_k * 1.8 - 459.67
+        row[4] = _f(s.oil_k)
         row[5] = s.oil_pressure_psi
         row[6] = s.bus_v
         row[7] = s.alternator_a
         row[8] = s.battery_a
         row[9] = s.suction_inhg
-        row[10] = s.carburettor_k * 1.8 - 459.67
-        row[11] = a.temperature_k * 1.8 - 459.67
+        row[10] = _f(s.carburettor_k)
+        row[11] = _f(a.temperature_k)
         row[12] = a.palt_ft
         row[13] = a.airspeed_m_s / 0.514444
-        for i in range(n):
-            row[14 + i] = s.probe_k[i] * 1.8 - 459.67 + p.egt_probe_bias[i]
-            row[14 + n + i] = s.head_k[i] * 1.8 - 459.67
+        row[14] = rpm / p.rpm_100 * 100.0 if p.rpm_100 > 0.0 else 0.0
+        row[15] = s.rotor_rad_s * shaft.RPM_PER_RAD_S / p.rpm_100 * 100.0 if p.rpm_100 > 0.0 else 0.0
+        row[16] = _f(s.coolant_k)
+        row[17] = s.alternator_2_a
+        for i in range(int(p.cylinders)):
+            row[18 + i] = _f(s.probe_k[i]) + p.egt_probe_bias[i]
+            row[18 + MAX_CYLINDERS + i] = _f(s.head_k[i])

@@ -24,6 +24,22 @@ FAULTS: dict[str, str] = {
     "rich_idle": "The idle mixture is an eighth too rich.",
     "lean_idle": "The idle mixture is an eighth too lean.",
     "low_idle_stop": "The idle stop lets the throttle close a tenth further.",
+    "no_start_retard": "Half the sparks of a start come early: the engine kicks against the starter.",
+    "backfire": "From size 0.5 up the next misfire while cranking lights the fuel that lies in the intake.",
+    "dead_alternator_2": "The second alternator gives half its current.",
+    "dead_fuel_pump": "The electric fuel pump gives half its pressure.",
+    "oil_in_the_cylinders": "So much oil has run above the lower pistons at that moment that half of it locks the engine.",
+    "vapour_in_the_lines": "Half the fuel in the lines has boiled at that moment.",
+    "wet_plugs": "The plugs are half wet with fuel at that moment.",
+    "hot_starter": "The starter is at half the heat that it bears at that moment.",
+}
+# a fault that is something of this moment, and where it is
+_STATES = {
+    "carburettor_ice": "ice",
+    "oil_in_the_cylinders": "lock_oil",
+    "vapour_in_the_lines": "line_vapour",
+    "wet_plugs": "wet",
+    "hot_starter": "starter_heat",
 }
 _BY_CYLINDER = ("dead_plug_left", "dead_plug_right")
 
@@ -44,8 +60,8 @@ def set_fault(faults: np.ndarray, state: np.ndarray, name: str, size: float, cyl
         raise ScriptError(f"There is no fault {name!r}; `jemmon bench --list` names them all.")
     if not 0 <= size <= 1:
         raise ScriptError(f"The size of fault {name!r} is {size:g}; it must be within 0 to 1.")
-    if name == "carburettor_ice":
-        state["ice"] = size
+    if name in _STATES:
+        state[_STATES[name]] = size
     elif name == "weak_battery":
         state["charge_ah"] *= 1 - size
     elif name in (FAULT_SIZES.names or ()):

@@ -30,7 +30,7 @@ def probe_temperature_k(head_k, gas_k, air_kg_s, p):
     """Return what an exhaust probe settles at: gas cooled by the port, more so at little flow."""
     if air_kg_s <= 1e-5:
         return head_k
-    reach = math.exp(-0.21 * max(air_kg_s / 0.115, 0.05) ** -0.2)
+    reach = math.exp(-0.21 * max(air_kg_s / p.reference_air_flow_kg_s, 0.05) ** -0.2)
     return head_k + reach * (gas_k - head_k)
 
 
@@ -53,3 +53,13 @@ def oil_pressure_psi(rpm, oil_k, fill, p):
 def oil_filling_per_s(rpm, oil_k, p):
     """Return how fast the galleries fill [share per second]: slower with thick oil."""
     return p.oil_fill_per_krpm_s * rpm / 1000.0 / (1.0 + oil_viscosity_ratio(oil_k) / 60.0)
+
+
+@njit
+def cool_by_water(s, p, taken_w, outside_k, wind, shutter, dt):
+    """Heat the coolant by what the heads gave to it [W], and cool it in its radiator; nothing without a coolant."""
+    if p.coolant_heat_capacity_j_k <= 0.0:
+        return
+    opened = min(max((s.coolant_k - p.coolant_thermostat_k + 8.0) / 8.0, 0.04), 1.0) * (0.25 + 0.75 * shutter)
+    given = p.coolant_radiator_w_k * opened * math.sqrt(wind) * (s.coolant_k - outside_k)
+    s.coolant_k += (taken_w - given) * dt / p.coolant_heat_capacity_j_k

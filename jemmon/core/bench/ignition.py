@@ -22,6 +22,13 @@ def spark_share(switch, rpm, left, f, cylinder):
 
 
 @njit
+def switch_position(c):
+    """Return the ignition switch; two lanes count as left (A) and right (B)."""
+    lanes = (c.lane_a > 0.5) + 2.0 * (c.lane_b > 0.5)
+    return max(c.mag, lanes)
+
+
+@njit
 def firing(left, right, f, p):
     """Return (share of cycles that fire, their work against two plugs, their wall heat against two plugs)."""
     both = left * right

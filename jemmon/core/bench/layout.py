@@ -5,13 +5,14 @@ Everything is SI here, except where the name says otherwise. The constants come 
 """
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from ..errors import ProfileError
 
-MAX_CYLINDERS = 6
+MAX_CYLINDERS = 12
 
 _SCALAR_PARAMETERS = (
     "cylinders",
@@ -71,32 +72,113 @@ _SCALAR_PARAMETERS = (
     "alternator_cut_in_rpm",
     "load_a",
     "pump_load_a",
+    "metering_from_rpm",
     "prime_stroke_g",
     "prime_need_factor",
+    "wet_plugs_from",
+    "wet_plugs_g",
+    "percolation_g",
+    "line_vapour",
+    "starter_hot_s",
     "engine_pump_psi",
     "electric_pump_psi",
     "suction_inhg",
     "suction_per_krpm_inhg",
 )
+# What only some aircraft have: left out, the part is not there (or does nothing).
+_OPTIONAL_PARAMETERS: dict[str, float] = {
+    "engines": 1,
+    "fuel_injection": 0,  # 0 a carburettor, 1 continuous injection, 2 metered by a computer
+    "gear_ratio": 1,
+    "blower_ratio_per_krpm2": 0,
+    "primer_g_s": 0,
+    "injection_static_g_s": 0,
+    "wobble_psi": 0,
+    "lock_oil_per_h": 0,
+    "start_sparks_both": 0,
+    "inertia_kg_m2": 0,
+    "inertia_motor_nm": 0,
+    "inertia_free_rad_s": 1,
+    "inertia_a": 0,
+    "inertia_clutch_nm": 0,
+    "alternator_2_max_a": 0,
+    "alternator_2_cut_in_rpm": 0,
+    "alternator_2_within_s": 0,
+    "ground_power_v": 0,
+    "coolant_heat_capacity_j_k": 0,
+    "coolant_thermostat_k": 0,
+    "coolant_radiator_w_k": 0,
+    "governor_low_rpm": 0,
+    "governor_high_rpm": 0,
+    "governor_needs_oil": 0,
+    "governor_by_throttle": 0,
+    "pitch_coarse_gain": 0,
+    "pitch_rate_per_s": 0,
+    "rpm_100": 0,
+    "rotor_inertia_kg_m2": 0,
+    "rotor_flat_w": 0,
+    "rotor_collective_w": 0,
+    "clutch_s": 1,
+    "clutch_nm": 0,
+}
 _CYLINDER_PARAMETERS = ("mixture_spread", "mixture_spread_full_throttle", "head_cooling_share", "egt_probe_bias")
 
 PARAMETERS = np.dtype(
-    [(name, "f8") for name in _SCALAR_PARAMETERS] + [(name, "f8", (MAX_CYLINDERS,)) for name in _CYLINDER_PARAMETERS]
+    [(name, "f8") for name in (*_SCALAR_PARAMETERS, *_OPTIONAL_PARAMETERS)]
+    + [(name, "f8", (MAX_CYLINDERS,)) for name in _CYLINDER_PARAMETERS]
 )
 
 MAG_POSITIONS = ("OFF", "L", "R", "BOTH")
-# lever -> (kind, what it starts at)
-LEVERS: dict[str, tuple[str, float]] = {
-    "throttle": ("fraction", 0.0),
-    "mixture": ("fraction", 0.0),
-    "carb_heat": ("fraction", 0.0),
-    "mag": ("mag", 0.0),
-    "master": ("switch", 0.0),
-    "starter": ("switch", 0.0),
-    "alternator": ("switch", 1.0),
-    "pump": ("switch", 0.0),
+
+
+@dataclass(frozen=True, slots=True)
+class Lever:
+    """A lever or switch: its kind, where it starts, where it rests in an aircraft that has none, whether both engines
+    share it."""
+
+    kind: str
+    start: float = 0.0
+    absent: float = 0.0
+    shared: bool = False
+
+
+FRACTION, SWITCH, MAG = "fraction", "switch", "mag"
+LEVERS: dict[str, Lever] = {
+    "throttle": Lever(FRACTION),
+    "mixture": Lever(FRACTION, absent=1.0),
+    "prop": Lever(FRACTION, start=1.0, absent=1.0),
+    "carb_heat": Lever(FRACTION),
+    "cowl_flaps": Lever(FRACTION, start=1.0, absent=1.0),
+    "collective": Lever(FRACTION),
+    "mag": Lever(MAG),
+    "lane_a": Lever(SWITCH),
+    "lane_b": Lever(SWITCH),
+    "master": Lever(SWITCH, shared=True),
+    "starter": Lever(SWITCH),
+    "energise": Lever(SWITCH),
+    "mesh": Lever(SWITCH),
+    "primer": Lever(SWITCH),
+    "alternator": Lever(SWITCH, start=1.0, absent=1.0),
+    "pump": Lever(SWITCH),
+    "backup_pump": Lever(SWITCH),
+    "ground_power": Lever(SWITCH, shared=True),
+    "crossfeed": Lever(SWITCH, shared=True),
+    "clutch": Lever(SWITCH),
+    "governor": Lever(SWITCH),
 }
+RAMPED = tuple(name for name, lever in LEVERS.items() if lever.kind == FRACTION)
+# what a hand does at once: its effect is in `starting`
+ACTIONS = ("prime_strokes", "prime_s", "wobble_strokes", "turn_blades")
 CONTROLS = np.dtype([(name, "f8") for name in LEVERS])
+
+# every instrument an aircraft may have, in the order in which `engine.read` writes them; then the probes
+INSTRUMENTS = (
+    *("rpm", "map_inhg", "ff_gph", "fp_psi", "oil_t_f", "oil_p_psi", "volts_v", "amps_a", "batt_amps_a"),
+    *("suction_inhg", "cat_f", "oat_f", "palt_ft", "ias_kt", "rpm_pct", "rotor_pct", "coolant_t_f", "amps2_a"),
+    *("egt", "cht"),
+)
+PROBES = ("egt", "cht")
+SHARED_INSTRUMENTS = ("volts_v", "batt_amps_a", "suction_inhg", "oat_f", "palt_ft", "ias_kt")
 
 AIR = np.dtype([(name, "f8") for name in ("pressure_pa", "temperature_k", "humidity_ratio", "airspeed_m_s", "palt_ft")])
 
@@ -114,6 +196,10 @@ _SCALAR_FAULTS = (
     "rich_idle",
     "lean_idle",
     "low_idle_stop",
+    "no_start_retard",
+    "backfire",
+    "dead_alternator_2",
+    "dead_fuel_pump",
 )
 FAULT_SIZES = np.dtype(
     [(name, "f8") for name in _SCALAR_FAULTS]
@@ -157,6 +243,23 @@ STATE = np.dtype(
             "fuel_heat_w",
             "cranking_s",
             "strokes",
+            "load_a",
+            "wet",
+            "line_k",
+            "line_vapour",
+            "lock_oil",
+            "throat_kg",
+            "fire",
+            "flywheel_rad_s",
+            "starter_heat",
+            "ran_s",
+            "alternator_2_in",
+            "alternator_2_a",
+            "coolant_k",
+            "pitch",
+            "rotor_rad_s",
+            "clutch_in",
+            "clutch_torque_nm",
         )
     ]
     + [(name, "f8", (MAX_CYLINDERS,)) for name in ("head_k", "probe_k", "equivalence_ratio", "plug_share")]
@@ -167,17 +270,23 @@ def parameters_from(section: Mapping[str, Any]) -> np.ndarray:
     """Return one PARAMETERS record (shape ()) from the profile's `bench` section.
 
     Raises:
-        ProfileError: a constant is missing, unknown, or has not one figure for each cylinder.
+        ProfileError: a constant, lever or instrument is missing, unknown, or has not one figure for each cylinder.
     """
-    names = set(_SCALAR_PARAMETERS) | set(_CYLINDER_PARAMETERS)
-    if missing := sorted(names - section.keys()):
+    needed = {*_SCALAR_PARAMETERS, *_CYLINDER_PARAMETERS, "levers", "instruments"}
+    if missing := sorted(needed - section.keys()):
         raise ProfileError(f"bench.{missing[0]} is missing; the simulated engine needs it.")
-    if unknown := sorted(section.keys() - names - {"sources"}):
+    known = needed | _OPTIONAL_PARAMETERS.keys() | {"sources", "positions"}
+    if unknown := sorted(section.keys() - known):
         raise ProfileError(f"bench.{unknown[0]} is not a constant of the simulated engine; remove it.")
+    _check_names(section)
     record = np.zeros((), PARAMETERS)
     for name in _SCALAR_PARAMETERS:
         record[name] = section[name]
+    for name, without in _OPTIONAL_PARAMETERS.items():
+        record[name] = section.get(name, without)
     cylinders = int(section["cylinders"])
+    if not 1 <= cylinders <= MAX_CYLINDERS:
+        raise ProfileError(f"bench.cylinders is {cylinders}; the simulated engine has 1 to {MAX_CYLINDERS}.")
     for name in _CYLINDER_PARAMETERS:
         if len(section[name]) != cylinders:
             raise ProfileError(f"bench.{name} needs {cylinders} figures, one for each cylinder.")
@@ -185,6 +294,27 @@ def parameters_from(section: Mapping[str, Any]) -> np.ndarray:
     return record
 
 
-def engine_levers() -> tuple[str, ...]:
-    """Return the names of the levers and switches, in the order in which they are shown."""
-    return tuple(LEVERS)
+def _check_names(section: Mapping[str, Any]) -> None:
+    for part, known in (("levers", LEVERS), ("positions", LEVERS), ("instruments", INSTRUMENTS)):
+        if unknown := [name for name in section.get(part, ()) if name not in known]:
+            raise ProfileError(f"bench.{part} names {unknown[0]!r}; known are {', '.join(known)}.")
+
+
+def lever_names(section: Mapping[str, Any]) -> tuple[str, ...]:
+    """Return the names of the aircraft's levers and switches in the order of the profile; a second engine's begin e2_."""
+    own = tuple(section["levers"])
+    if section.get("engines", 1) < 2:
+        return own
+    return own + tuple(f"e2_{name}" for name in own if not LEVERS[name].shared)
+
+
+def channel_names(section: Mapping[str, Any]) -> tuple[str, ...]:
+    """Return the trace columns that the aircraft's sensors give, in the order of the profile; `egt` and `cht` stand for
+    one probe at each cylinder, and a second engine's columns begin e2_."""
+    probes = range(1, int(section["cylinders"]) + 1)
+    own: list[str] = []
+    for name in section["instruments"]:
+        own += [f"{name}{number}_f" for number in probes] if name in PROBES else [name]
+    if section.get("engines", 1) < 2:
+        return tuple(own)
+    return (*own, *(f"e2_{name}" for name in own if name not in SHARED_INSTRUMENTS))

@@ -13,7 +13,6 @@ FILM_TIME_AT_37_8_C_S = 10.0
 VAPOUR_EXPONENT_K = 3380.0
 _TEST_K = 310.95
 _SEA_LEVEL_DENSITY = 1.225
-_METERING_FROM_RPM = 430.0  # below it the venturi draws hardly any fuel
 
 
 @njit
@@ -37,9 +36,37 @@ def carburettor_fuel_air(density_kg_m3, throttle, mixture, air_kg_s, idle_trim, 
 
 
 @njit
-def metering_signal(rpm):
-    """Return how much of its fuel the carburettor gives at this speed: little while cranking, all when running."""
-    return min(rpm / _METERING_FROM_RPM, 1.0) ** 2
+def injected_fuel_air(throttle, mixture, air_kg_s, idle_trim, p):
+    """Return the fuel/air ratio of an injection that meters by the mass of air, enriched at high power and at idle."""
+    full = min(max((throttle - p.enrichment_from_throttle) / 0.2, 0.0), 1.0)
+    idle = min(max(2.0 - air_kg_s / p.enrichment_idle_air_kg_s, 0.0), 1.0)
+    enrichment = 1.0 + p.enrichment_full_throttle * full + (p.enrichment_idle + idle_trim) * idle
+    return p.fuel_air_base * lever_fraction(mixture, p) * enrichment
+
+
+@njit
+def metering_signal(rpm, p):
+    """Return how much of its fuel the metering gives at this speed: little while cranking, all when running."""
+    return min(rpm / p.metering_from_rpm, 1.0) ** 2
+
+
+@njit
+def drawn_while_cranking(rpm, metal_k):
+    """Return the share of its fuel that a cranked carburettor gives as vapour: hardly any cold, most of it when warm."""
+    return 0.75 * min(max((metal_k - 300.0) / 60.0, 0.0), 1.0) * min(rpm / 60.0, 1.0)
+
+
+@njit
+def nozzles_open(throttle, mixture, p):
+    """Return the share (0 to 1) that mixture and throttle of a continuous injection let through without any air."""
+    return lever_fraction(mixture, p) * min(throttle / 0.15, 1.0)
+
+
+@njit
+def cranking_film_kg(air_kg_s, metal_k):
+    """Return the film from which a computer makes the vapour that this cranking air burns with at this metal."""
+    wanted_kg_s = 1.1 * air_kg_s * STOICHIOMETRIC_FUEL_AIR
+    return wanted_kg_s * FILM_TIME_AT_37_8_C_S / relative_vapour_pressure(metal_k)
 
 
 @njit

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..errors import ScriptError, checked_number
 from .bench import Bench, Sensors
-from .layout import LEVERS, MAG_POSITIONS
+from .layout import ACTIONS
 
 _STEP_KEYS = {"at", "set", "ramp_s", "fault", "size", "air", "engine", "end"}
 _AIR_KEYS = {"oat_c", "palt_ft", "dewpoint_c", "ias_kt"}
@@ -101,8 +101,8 @@ class _Player:
         if "fault" in step:
             bench.set_fault(str(step["fault"]), float(step.get("size", 1.0)))
         for lever, value in step.get("set", {}).items():
-            if lever == "prime_strokes":
-                bench.prime(checked_number("`prime_strokes`", value, ScriptError, lowest=0, highest=50))
+            if lever.removeprefix("e2_") in ACTIONS:
+                bench.act(lever, checked_number(f"`{lever}`", value, ScriptError, lowest=0, highest=50))
             else:
                 bench.set_lever(lever, value, float(step.get("ramp_s", 0.0)))
 
@@ -121,16 +121,18 @@ def run_script(script: BenchScript, section: Mapping[str, Any], rate_hz: float =
     sensors = Sensors(bench, [seed])
     rows = int(script.end_s * rate_hz + 1e-6) + 1
     shown, true = np.zeros((rows, len(bench.channels))), np.zeros((rows, len(bench.channels)))
-    levers = np.zeros((rows, len(LEVERS)))
+    levers: list[dict[str, float | str]] = []
     for row in range(rows):
         if row:
             _advance_between(bench, player, (row - 1) / rate_hz, row / rate_hz)
         shown[row] = sensors.read(1 / rate_hz if row else 0.0)[0]
         true[row] = bench.true_readings()[0]
-        levers[row] = list(bench.levers[0])
+        levers.append(bench.lever_positions())
     time_s = np.round(np.arange(rows) / rate_hz, 6)
-    columns = dict(zip(LEVERS, levers.T, strict=True))
-    columns["mag"] = np.array(MAG_POSITIONS, dtype=object)[columns["mag"].astype(int)]
+    columns = {
+        name: np.array([at[name] for at in levers], dtype=object if name.endswith("mag") else float)
+        for name in bench.lever_names
+    }
     return BenchRun(
         time_s, dict(zip(bench.channels, shown.T, strict=True)), dict(zip(bench.channels, true.T, strict=True)), columns
     )

@@ -8,13 +8,14 @@ RPM_PER_RAD_S = 60.0 / (2.0 * math.pi)
 
 
 @njit
-def propeller_power_w(speed_rad_s, airspeed_m_s, density_kg_m3, p):
-    """Return the power [W] that a fixed-pitch propeller takes, by its advance ratio."""
-    revs = speed_rad_s / (2.0 * math.pi)
+def propeller_power_w(speed_rad_s, airspeed_m_s, density_kg_m3, pitch, p):
+    """Return the power [W] that a propeller takes, by its advance ratio and its pitch (0 fine, 1 coarse)."""
+    revs = speed_rad_s / p.gear_ratio / (2.0 * math.pi)
     if revs < 0.05:
         return 0.0
     advance = airspeed_m_s / (revs * p.propeller_diameter_m)
-    coefficient = p.propeller_cp0 + p.propeller_cp1 * advance + p.propeller_cp2 * advance * advance
+    coarse = 1.0 + p.pitch_coarse_gain * pitch
+    coefficient = p.propeller_cp0 * coarse + p.propeller_cp1 * advance + p.propeller_cp2 * advance * advance / coarse
     return max(coefficient, -0.03) * density_kg_m3 * revs**3 * p.propeller_diameter_m**5
 
 
@@ -25,3 +26,60 @@ def friction_torque_nm(rpm, viscosity_ratio, p):
     drag = 1.0 + 0.15 * max(viscosity_ratio**0.4 - 1.0, 0.0) / (1.0 + n)
     bar = (p.friction_bar + p.friction_bar_per_krpm * n + p.friction_bar_per_krpm2 * n * n) * drag
     return bar * 1e5 * p.displacement_l * 1e-3 / (4.0 * math.pi)
+
+
+@njit
+def compression_nm(rpm, cranking, p):
+    """Return what the compressions cost an engine that turns too slowly to carry itself over them, without a starter."""
+    if cranking or rpm <= 0.0:
+        return 0.0
+    slow = max(1.0 - rpm / (0.6 * p.metering_from_rpm), 0.0)
+    return 25.0 * p.displacement_l * slow
+
+
+@njit
+def govern(s, c, p, rpm, oil_share, dt):
+    """Move the pitch towards the speed that is asked for, between its stops, as fast as the hub (and its oil) allows."""
+    if p.pitch_rate_per_s <= 0.0:
+        return
+    asked = c.prop
+    if p.governor_by_throttle > 0.0:
+        asked = min(max(1.3 * c.throttle, 0.0), 1.0)
+    target = p.governor_low_rpm + (p.governor_high_rpm - p.governor_low_rpm) * asked
+    error = min(max((rpm - target) / (0.04 * target), -1.0), 1.0)
+    power = 1.0 - p.governor_needs_oil * (1.0 - oil_share)
+    if error > 0.0:
+        error *= power
+    s.pitch = min(max(s.pitch + error * p.pitch_rate_per_s * dt, 0.0), 1.0)
+
+
+@njit
+def rotor_torque_nm(s, c, p, density_kg_m3, dt):
+    """Return the torque [N m] that clutch and freewheel take from the engine, and move the rotor (its speed is kept as
+    that of an engine turning with it)."""
+    if p.rotor_inertia_kg_m2 <= 0.0:
+        return 0.0
+    moved = (1.0 if c.clutch > 0.5 else -2.0) * dt / p.clutch_s
+    s.clutch_in = min(max(s.clutch_in + moved, 0.0), 1.0)
+    full = p.rpm_100 / RPM_PER_RAD_S
+    share = s.rotor_rad_s / full
+    drag_w = (p.rotor_flat_w + p.rotor_collective_w * c.collective) * share**3 * density_kg_m3 / 1.225
+    drag = drag_w / max(s.rotor_rad_s, 1.0)
+    slip = s.speed_rad_s - s.rotor_rad_s
+    together = 1.0 / (1.0 / p.shaft_inertia_kg_m2 + 1.0 / p.rotor_inertia_kg_m2)
+    grip = p.clutch_nm * s.clutch_in * s.clutch_in
+    # what would close half of the slip in this step, added to what closed it so far: firm, and stable at any step
+    s.clutch_torque_nm = min(max(s.clutch_torque_nm + 0.5 * slip / dt * together, 0.0), grip)
+    torque = s.clutch_torque_nm
+    s.rotor_rad_s = max(s.rotor_rad_s + (torque - drag) * dt / p.rotor_inertia_kg_m2, 0.0)
+    return torque
+
+
+@njit
+def wind_throttle(s, c, p, dt):
+    """Turn the throttle as a helicopter's governor does, above four fifths of full speed; a hand that moves it wins."""
+    rpm = s.speed_rad_s * RPM_PER_RAD_S
+    if p.rpm_100 <= 0.0 or rpm < 0.8 * p.rpm_100:
+        return
+    error = min(max((p.governor_high_rpm - rpm) / p.rpm_100, -0.05), 0.05)
+    c.throttle = min(max(c.throttle + 2.0 * error * dt, 0.0), 1.0)

@@ -1,30 +1,48 @@
 """All findings of a trace: each recogniser in turn. Nothing here knows whether the trace is live or recorded."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 from ..aircraft import Profile
+from ..aircraft.profile import NEEDED_BY_CHECK
 from ..trace import Trace
+from .exceedance import find_exceedances
 from .finding import Finding
 from .idle import find_idle_checks
 from .mixture import find_leanings
+from .power_check import find_power_checks
+from .propeller import find_prop_cycles
 from .run_up import find_run_up_checks
 from .start import find_starts
 from .warm_up import find_warm_ups
 
-KINDS = ("start", "warm_up", "mag_check", "carb_heat_check", "idle_check", "lean")
+# what finds each kind; magnetos and carburettor heat are told apart by one
+_FINDERS: tuple[tuple[tuple[str, ...], Callable[[Trace, Profile], list[Finding]]], ...] = (
+    (("start",), find_starts),
+    (("warm_up",), find_warm_ups),
+    (("mag_check", "carb_heat_check"), find_run_up_checks),
+    (("prop_cycle",), find_prop_cycles),
+    (("idle_check",), find_idle_checks),
+    (("power_check",), find_power_checks),
+    (("lean",), find_leanings),
+    (("exceedance",), find_exceedances),
+)
+KINDS = tuple(kind for kinds, _ in _FINDERS for kind in kinds)
 
 
 def judge(trace: Trace, profile: Profile, kinds: Sequence[str] = KINDS) -> list[Finding]:
-    """Return the findings of a trace in order of time; `kinds` narrows what is looked for."""
+    """Return the findings of a trace in order of time, of both engines; `kinds` narrows what is looked for. A check for
+    which the profile has no limits is not looked for."""
+    findings = _judge_engine(trace.of_engine(1), profile, kinds)
+    if trace.has_second_engine:
+        findings += [replace(finding, engine=2) for finding in _judge_engine(trace.of_engine(2), profile, kinds)]
+    return sorted(findings, key=lambda finding: (finding.start_s, finding.kind, finding.engine))
+
+
+def _judge_engine(trace: Trace, profile: Profile, kinds: Sequence[str]) -> list[Finding]:
+    kinds = [kind for kind in kinds if all(limit in profile.limits for limit in NEEDED_BY_CHECK.get(kind, ()))]
     findings: list[Finding] = []
-    if "start" in kinds:
-        findings += find_starts(trace, profile)
-    if "warm_up" in kinds:
-        findings += find_warm_ups(trace, profile)
-    if {"mag_check", "carb_heat_check"} & set(kinds):
-        findings += [f for f in find_run_up_checks(trace, profile) if f.kind in kinds]
-    if "idle_check" in kinds:
-        findings += find_idle_checks(trace, profile)
-    if "lean" in kinds:
-        findings += find_leanings(trace, profile)
-    return sorted(findings, key=lambda finding: (finding.start_s, finding.kind))
+    for found, find in _FINDERS:
+        if set(found) & set(kinds):
+            findings += [finding for finding in find(trace, profile) if finding.kind in kinds]
+    return findings

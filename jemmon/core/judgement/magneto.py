@@ -13,6 +13,7 @@ from ..trace import Trace
 from ..trace.dips import DipFit, Span, fit_between, own_time
 from .finding import INCOMPLETE, LOOK, STOP, UNKNOWN, Finding, Reasons
 
+_ONE_MAGNETO_RISES_F = 15.0
 ONE_CHECK_GAP_S = 60.0
 _SAME_LEVEL_SIGMAS = 2.0
 _LOUD = "Stay clear of the propeller: it may be live with the switch off."
@@ -151,6 +152,9 @@ def _judge_side(profile: Profile, side: Side, rough: bool, reasons: Reasons) -> 
         because = f"The drop on {name} is {drop:.0f} RPM{feel}; the limit is {highest:.0f}."
         then = "Burn off: about 2,000 RPM, lean, half a minute, then check again. Still above: do not fly."
         reasons.add(STOP, because, then, "type")
+    elif drop < least and _is_held(profile, side):
+        because = f"RPM stayed on {name} while every EGT rose: the governor holds it, and hides the drop."
+        reasons.add(UNKNOWN, because, "Propeller full fine (or pitch locked), below the governing speed; check again.")
     elif drop < least:
         other = {"left": "right", "right": "left", "first": "second", "second": "first"}[name]
         because = (
@@ -160,6 +164,12 @@ def _judge_side(profile: Profile, side: Side, rough: bool, reasons: Reasons) -> 
     elif rough:
         because = f"The engine ran rough on {name}."
         reasons.add(LOOK, because, "Burn off: about 2,000 RPM, lean, half a minute, then check again.")
+
+
+def _is_held(profile: Profile, side: Side) -> bool:
+    """Say whether a governor hid the drop: the exhausts tell that one magneto was off, the speed does not."""
+    governed = profile.engine["propeller"] in ("constant_speed", "automatic")
+    return governed and bool(side.egt_rise_f) and min(side.egt_rise_f.values()) > _ONE_MAGNETO_RISES_F
 
 
 def _judge_restored(profile: Profile, final: Side, base_rpm: float, reasons: Reasons) -> None:

@@ -10,11 +10,13 @@ from collections.abc import Sequence
 import numpy as np
 
 from ..aircraft import Profile
+from ..aircraft.profile import NEEDED_BY_CHECK
 from ..trace import Trace
 from ..trace.dips import Span, find_dips, own_time, shortest_check_s
 from .carburettor_heat import judge_heat, measure_heat
 from .finding import Finding
 from .magneto import ONE_CHECK_GAP_S, ambiguous_dip, egt_changes, judge_magnetos, measure_sides
+from .propeller import cycle_rows
 
 MAGNETO, HEAT, UNCLEAR, NOTHING = "magneto", "heat", "unclear", "nothing"
 _EGT_RISES_F = 11.0
@@ -33,11 +35,20 @@ def find_run_up_checks(trace: Trace, profile: Profile) -> list[Finding]:
     hot = _heat_spans(trace, rpm)
     if named is None or hot is None:
         found_mags, found_hot = _from_needles(trace, rpm, named is not None, hot is not None)
+        cycles = cycle_rows(trace, profile)  # a propeller that went coarse is neither
+        found_mags = [(span, name) for span, name in found_mags if not _overlaps(span, cycles)]
+        found_hot = [span for span in found_hot if not _overlaps(span, cycles)]
         named = found_mags if named is None else named
         hot = found_hot if hot is None else hot
+    if any(limit not in profile.limits for limit in NEEDED_BY_CHECK["carb_heat_check"]):
+        hot = []  # this type has none, or nothing to hold it against
     everything = sorted([span for span, _ in named] + hot, key=lambda span: span.first)
     findings = [*_magneto_findings(trace, profile, named, everything), *_heat_findings(trace, profile, hot, everything)]
     return sorted(findings, key=lambda finding: finding.start_s)
+
+
+def _overlaps(span: Span, cycles: Sequence[tuple[int, int]]) -> bool:
+    return any(first <= span.last and span.first <= last for first, last in cycles)
 
 
 def _spans_where(trace: Trace, mask: np.ndarray, least_s: float) -> list[Span]:

@@ -14,46 +14,50 @@ from typing import Any
 import numpy as np
 
 from ..aircraft import Profile
-
-COLD, HOT, FLOODED = "cold", "hot", "flooded"
-FIRED, TOO_LITTLE, TOO_MUCH = "fired", "too_little", "too_much"
+from ..engine_state import DIED_WITHIN_S
+from .start_attempt import FIRED, TOO_LITTLE, TOO_MUCH, Attempt
+from .start_words import (
+    COLD,
+    cranking_words,
+    history_words,
+    liked_words,
+    mixture_words,
+    what_if_not,
+    which_start,
+)
 
 _PRIOR_SPREAD = 0.33
 _WANTS = np.exp(np.linspace(log(0.4), log(2.6), 90))
 # an amount fires between these shares of what the engine wants; the edges are soft (vapour 0.7 to 1.8 of stoichiometric)
-_LEAST_SHARE, _MOST_SHARE, _EDGE = 0.72, 1.75, 0.09
-_LIKE_THIS_C = 6.0
+_LEAST_SHARE, _MOST_SHARE, _EDGE = 0.72, 1.4, 0.09
+_FILM_TIME_S, _VAPOUR_EXPONENT_K, _TEST_K = 10.0, 3380.0, 310.95
 _NEARLY = 0.93
-_HOT_HEAD_F, _HOT_OIL_F, _HOT_STOOD_H = 160.0, 130.0, 1.5
-_FLOODS_AT = 1.6  # so many times the advised amount without firing is flooded, not under-primed
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Attempt:
-    """One attempt to start: how warm the metal was (outside, where no head reading) [°C], strokes put in before it, and
-    what came of it."""
-
-    metal_c: float
-    strokes: float
-    outcome: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StartAdvice:
-    """Which start and why; strokes advised, their range, the book's; what history says; what next if it does not fire."""
+    """Which start and why; the amount advised in `unit`, its range, the book's; what history says; how the levers
+    stand and where this engine liked the throttle; the cranking to expect; what next if it does not fire."""
 
     kind: str
     because: str
-    strokes: int
-    least: int
-    most: int
+    attempt: int
+    unit: str
+    primer: str
+    strokes: float
+    least: float
+    most: float
     book: float
     history: str
+    throttle: str
+    mixture: str
+    pump: str
+    cranking: str
     if_not: str
 
 
 def book_strokes(profile: Profile, metal_c: float) -> float:
-    """Return the prime [strokes] by the profile's table, between its rows by straight lines in the logarithm.
+    """Return the prime by the profile's table in its unit, between its rows by straight lines in the logarithm.
 
     A row holds at the middle of its temperature band; outside the outermost middles the outermost rows hold.
     """
@@ -107,96 +111,138 @@ def advise_start(
     oil_t_f: float | None = None,
     cht_f: float | None = None,
     stood_h: float | None = None,
+    density_altitude_ft: float | None = None,
     now: Sequence[Attempt] = (),
+    last: Mapping[str, Any] | None = None,
 ) -> StartAdvice:
-    """Return the advice for a start at this outside temperature. `now` are the attempts made in this start so far.
-    Prime follows the metal where a head reading tells.
+    """Return the advice for a start at this outside temperature. `now` are the attempts made in this start so far,
+    `last` the signs of the last one (`cranking_s`, `top_rpm`, `volts_v`, `died`). Prime follows the metal where a head
+    reading tells.
 
-    Hot by a head above 160 °F, else oil above 130 °F, else less than 1.5 h since it ran (common practice).
+    Hot by a head (or coolant) above 130 °F, else oil above 130 °F, else less than 1.5 h since it ran (common practice).
     """
+    method = profile.start
     metal_c = oat_c if cht_f is None else max(oat_c, (cht_f - 32) / 1.8)
-    weight = wants(profile, [*history, *now])
-    least, most = bounds(profile, metal_c)
     book = book_strokes(profile, metal_c)
-    choices = np.arange(least, most + 1)
-    shares = choices[:, None] / (max(book, 0.1) * _WANTS[None, :])
-    chance = fires(shares) @ weight
-    best = int(choices[np.argmax(chance)])
-    good = choices[chance >= _NEARLY * chance.max()]
-    kind, because = _which(best, oat_c, oil_t_f, cht_f, stood_h, now)
-    if kind != COLD:
-        best, good = 0, np.array([0])
+    best, good = _best(profile, metal_c, wants(profile, [*history, *telling(now)]))
+    kind, because = which_start(best, oat_c, oil_t_f, cht_f, stood_h, now, method.unit)
+    best, good = _given_so_far(profile, kind, metal_c, best, good, now)
     return StartAdvice(
         kind=kind,
         because=because,
+        attempt=len(now) + 1,
+        unit=method.unit,
+        primer=method.primer,
         strokes=best,
-        least=int(good.min()),
-        most=int(good.max()),
+        least=float(good.min()),
+        most=float(good.max()),
         book=round(book, 1),
-        history=_history(history, metal_c, book),
-        if_not=_if_not(kind, now),
+        history=history_words(history, metal_c, book, method.unit)
+        + (" Each opening of the throttle is prime too." if method.throttle_is else ""),
+        throttle=liked_words(method.throttle, [a.throttle for a in history if a.outcome == FIRED]),
+        mixture=liked_words(
+            mixture_words(profile, density_altitude_ft), [a.mixture for a in history if a.outcome == FIRED]
+        ),
+        pump=liked_words(method.pump, [a.pump for a in history if a.outcome == FIRED]),
+        cranking=cranking_words(profile, history),
+        if_not=what_if_not(profile, kind, now, last or {}),
     )
+
+
+def _left(now: Sequence[Attempt]) -> float:
+    """Return how much of the prime of the tries so far still lies in the intake: it leaves as vapour while the engine is
+    cranked, the faster the warmer (time constant of common practice at 37.8 °C, vapour pressure by ASTM D910)."""
+    left, given = 0.0, 0.0
+    for attempt in now:
+        kelvin = attempt.metal_c + 273.15
+        rate_per_s = exp(-_VAPOUR_EXPONENT_K * (1 / kelvin - 1 / _TEST_K)) / _FILM_TIME_S
+        left = (left + attempt.strokes - given) * exp(-rate_per_s * (attempt.cranking_s or 0.0))
+        given = attempt.strokes
+    return left
+
+
+def telling(attempts: Sequence[Attempt]) -> list[Attempt]:
+    """Return the attempts of one start that tell what the engine wants: none after the one that flooded it, because
+    what is left of the prime then is not known."""
+    flooded = [n for n, attempt in enumerate(attempts) if attempt.outcome == TOO_MUCH]
+    return list(attempts[: flooded[0] + 1] if flooded else attempts)
+
+
+def _given_so_far(
+    profile: Profile, kind: str, metal_c: float, best: float, good: np.ndarray, now: Sequence[Attempt]
+) -> tuple[float, np.ndarray]:
+    """Return (the amount in all, what will do) after the tries so far: nothing for a hot or flooded engine, and after a
+    try that did not fire what has left as vapour and at least a step more, whatever the record says."""
+    if kind != COLD or profile.start.unit == "none":
+        return 0.0, np.array([0.0])
+    if not now:
+        return best, good
+    missing = max(round(best - _left(now)), _step(book_strokes(profile, metal_c)))
+    return now[-1].strokes + missing, np.array([now[-1].strokes + missing])
+
+
+def _step(book: float) -> float:
+    """Return how fine the amount is given: whole strokes and shots, half seconds where the book says little."""
+    return 1.0 if book >= 1.5 else 0.5
+
+
+def _best(profile: Profile, metal_c: float, weight: np.ndarray) -> tuple[float, np.ndarray]:
+    """Return (the amount that fires with the greatest probability, all that are nearly as good)."""
+    book = book_strokes(profile, metal_c)
+    least, most = bounds(profile, metal_c)
+    step = _step(book) if profile.start.unit == "seconds" else 1.0
+    choices = np.arange(least, most + step / 2, step)
+    shares = choices[:, None] / (max(book, 0.1) * _WANTS[None, :])
+    chance = fires(shares) @ weight
+    return float(choices[np.argmax(chance)]), choices[chance >= _NEARLY * chance.max()]
+
+
+def attempt_of(body: Mapping[str, Any]) -> Attempt:
+    """Return the attempt that a kept try of this start describes: what caught and died was too rich."""
+    outcome = TOO_MUCH if body.get("died") else TOO_LITTLE
+    cranked_s = body.get("cranking_s")
+    return Attempt(metal_c=body["metal_c"], strokes=body["strokes"], outcome=outcome, cranking_s=cranked_s)
 
 
 def recorded_attempts(flights: Sequence[Sequence[tuple[str, Mapping[str, Any]]]]) -> list[Attempt]:
     """Return the attempts in the kept events (kind, body) of an aircraft's flights, oldest first.
 
-    A try that did not fire counts as too little where the same flight fired with more strokes, else as too much: what
-    cleared it was air.
+    What fired and stopped within seconds was too much. A try that did not fire counts as too little where the same
+    flight fired with more, else as too much: what cleared it was air. A hot start without prime tells nothing.
     """
-    made: list[Attempt] = []
+    told: list[Attempt] = []
     for events in flights:
+        made: list[Attempt] = []
         tries = [
-            (kind, body) for kind, body in events if kind in ("start_failed", "engine_fired") and "strokes" in body
+            (kind, body)
+            for kind, body in _with_deaths(events)
+            if kind in ("start_failed", FIRED, TOO_MUCH) and "strokes" in body
         ]
         for number, (kind, body) in enumerate(tries):
-            later = [more["strokes"] for name, more in tries[number + 1 :] if name == "engine_fired"]
-            if kind == "engine_fired":
-                outcome = FIRED
+            later = [more["strokes"] for name, more in tries[number + 1 :] if name == FIRED]
+            if kind in (FIRED, TOO_MUCH):
+                outcome = kind
             elif not later:
                 continue
             else:
                 outcome = TOO_LITTLE if later[0] > body["strokes"] else TOO_MUCH
-            if kind != "engine_fired" or body["strokes"] > 0:
-                made.append(Attempt(metal_c=body["metal_c"], strokes=body["strokes"], outcome=outcome))
-    return made
+            if kind != FIRED or body["strokes"] > 0:
+                known = {name: body.get(name) for name in ("throttle", "mixture", "pump", "cranking_s")}
+                made.append(Attempt(metal_c=body["metal_c"], strokes=body["strokes"], outcome=outcome, **known))
+        told += telling(made)
+    return told
 
 
-def _which(
-    advised: int,
-    oat_c: float,
-    oil_t_f: float | None,
-    cht_f: float | None,
-    stood_h: float | None,
-    now: Sequence[Attempt],
-) -> tuple[str, str]:
-    given = sum(attempt.strokes for attempt in now[-1:])
-    if now and now[-1].outcome == TOO_MUCH or given > _FLOODS_AT * max(advised, 1):
-        return FLOODED, f"{given:.0f} strokes and no fire: more than it can burn."
-    if cht_f is not None:
-        is_hot, because = cht_f > _HOT_HEAD_F, f"The heads read {cht_f:.0f} °F."
-    elif oil_t_f is not None:
-        is_hot, because = oil_t_f > _HOT_OIL_F, f"The oil reads {oil_t_f:.0f} °F."
-    elif stood_h is not None:
-        is_hot, because = stood_h < _HOT_STOOD_H, f"It has stood {stood_h:.1f} h."
-    else:
-        is_hot, because = False, f"Nothing says that it is warm; outside it is {oat_c:.0f} °C."
-    return (HOT if is_hot else COLD), because
-
-
-def _history(history: Sequence[Attempt], metal_c: float, book: float) -> str:
-    like = [a.strokes for a in history if a.outcome == FIRED and abs(a.metal_c - metal_c) <= _LIKE_THIS_C]
-    if not like:
-        return f"No start near {metal_c:.0f} °C is recorded; the book says {book:.0f}."
-    count = f"The last {len(like)} starts" if len(like) > 1 else "The last start"
-    return f"{count} near {metal_c:.0f} °C took {float(np.median(like)):.0f} strokes; the book says {book:.0f}."
-
-
-def _if_not(kind: str, now: Sequence[Attempt]) -> str:
-    if kind == FLOODED:
-        return "Mixture cut-off, throttle open, crank within the starter's limit; as it fires mixture in, throttle to idle."
-    if kind == HOT:
-        return "No fire in one try: one stroke, throttle a little more open, once more. Then treat it as flooded."
-    if len(now) >= 2:
-        return "Two tries: fuel smell or drips mean flooded; none means under-primed. Rest the starter first."
-    return "No fire and no smell of fuel: one stroke more. Smell, drips, black smoke: it is flooded."
+def _with_deaths(events: Sequence[tuple[str, Mapping[str, Any]]]) -> list[tuple[str, Mapping[str, Any]]]:
+    """Return the starts of a flight with what became of each: fired and ran, fired and died, or failed."""
+    told: list[tuple[str, Mapping[str, Any]]] = []
+    for kind, body in events:
+        if kind == "engine_stopped":
+            same = [
+                n for n, (what, b) in enumerate(told) if what == FIRED and b.get("engine", 1) == body.get("engine", 1)
+            ]
+            if same and float(body.get("ran_s", 999.0)) <= DIED_WITHIN_S:
+                told[same[-1]] = (TOO_MUCH, told[same[-1]][1])
+        else:
+            told.append((FIRED if kind == "engine_fired" else kind, body))
+    return told

@@ -21,7 +21,7 @@ _WARMED_AT_OVER_S = 60.0
 
 def find_warm_ups(trace: Trace, profile: Profile) -> list[Finding]:
     """Return a `warm_up` finding for each start that was followed by high power."""
-    rpm = trace.signal("rpm")
+    rpm = trace.speed()
     if rpm is None:
         return []
     speed, t = np.nan_to_num(rpm), trace.time_s

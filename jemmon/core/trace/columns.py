@@ -25,6 +25,7 @@ SIGNAL_UNITS = {
     "oil_p": "psi",
     "volts": "v",
     "amps": "a",
+    "amps2": "a",
     "batt_amps": "a",
     "suction": "inhg",
     "palt": "ft",
@@ -32,8 +33,9 @@ SIGNAL_UNITS = {
     "fuel_l": "gal",
     "fuel_r": "gal",
 }
-UNITLESS = ("rpm", "rotor", "rpm_pct", "rotor_pct", "throttle", "mixture", "prop", "carb_heat")
+UNITLESS = ("rpm", "rotor", "rpm_pct", "rotor_pct", "throttle", "mixture", "prop", "carb_heat", "starter", "mesh")
 TEXT = ("mag",)
+_SHARED = ("volts", "batt_amps", "suction", "oat", "palt", "ias", "master", "ground_power")
 _NUMBERED = re.compile(r"^(egt|cht)(\d+)$")
 
 
@@ -54,6 +56,11 @@ def signal_of(column: str) -> tuple[int, str, str] | None:
             if stem != name and (stem == signal or (_NUMBERED.match(stem) and _NUMBERED.match(stem)[1] == signal)):  # type: ignore[index]
                 return engine, stem, unit
     return None
+
+
+def core_unit(signal: str) -> str:
+    """Return the core's unit of a signal (`egt3`: f), empty for one without."""
+    return SIGNAL_UNITS.get(_NUMBERED.sub(r"\1", signal), "")
 
 
 def is_number_column(column: str) -> bool:
@@ -105,6 +112,22 @@ class Trace:
     def part(self, start: int, end: int) -> "Trace":
         """Return the rows from `start` up to but not including `end`."""
         return Trace(self.time_s[start:end], {k: v[start:end] for k, v in self.columns.items()}, self.start_utc)
+
+    def of_engine(self, number: int) -> "Trace":
+        """Return the trace as that engine's own: its columns under plain names, with those that both engines share."""
+        own = {c.removeprefix("e2_"): v for c, v in self.columns.items() if c.startswith("e2_") == (number == 2)}
+        shared = {c: v for c, v in self.columns.items() if c.startswith(_SHARED) and number == 2}
+        return Trace(self.time_s, {**shared, **own}, self.start_utc)
+
+    @property
+    def has_second_engine(self) -> bool:
+        """Whether any column is a second engine's."""
+        return any(column.startswith("e2_") for column in self.columns)
+
+    def speed(self) -> np.ndarray | None:
+        """Return the engine's speed: RPM, or percent where the trace has only that."""
+        rpm = self.signal("rpm")
+        return self.signal("rpm_pct") if rpm is None else rpm
 
     def summary(self) -> dict[str, Any]:
         """Return `{rows, rate_hz, start_s, end_s, missing}`; `missing` counts the empty cells of known columns."""

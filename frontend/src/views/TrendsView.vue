@@ -1,0 +1,70 @@
+<script setup lang="ts">
+import { onMounted, ref } from 'vue'
+import { get } from '@/api/client'
+import type { FigureTrend, Trends } from '@/api/types'
+import LiveTrace from '@/charts/LiveTrace.vue'
+import DisplaySwitches from '@/panels/DisplaySwitches.vue'
+
+/** Each figure of an aircraft over its flights, with its limit, and a sentence for the mechanic where it is going there. */
+const props = defineProps<{
+  /** The aircraft's id. */
+  id: string
+}>()
+const trends = ref<Trends>()
+const problem = ref('')
+onMounted(() => {
+  get<Trends>(`/api/aircraft/${props.id}/trends`)
+    .then((kept) => (trends.value = kept))
+    .catch((error) => (problem.value = error.message))
+})
+const data = (f: FigureTrend) => [
+  f.points.map((_, n) => n + 1),
+  f.points.map((p) => p.value),
+  f.points.map(() => f.limit),
+]
+</script>
+
+<template>
+  <main class="page">
+    <header>
+      <RouterLink :to="`/aircraft/${id}`">‹ {{ trends?.aircraft.registration ?? 'Aircraft' }}</RouterLink>
+      <b>Trends</b>
+      <nav><DisplaySwitches /></nav>
+    </header>
+    <p v-if="problem" class="look" role="alert">{{ problem }}</p>
+    <p v-if="trends && !trends.figures.length" class="sentence">No flight with a check is recorded yet.</p>
+    <div v-if="trends" class="figures">
+      <section v-for="f in trends.figures" :key="f.id" :aria-label="f.title">
+        <h2>{{ f.title }}</h2>
+        <p :class="{ look: f.message }">{{ f.summary }}</p>
+        <div class="plot">
+          <LiveTrace
+            :data="data(f)"
+            :lines="[
+              { label: f.title, scale: 'y', width: 3 },
+              { label: 'Limit', scale: 'y', dash: [8, 6] },
+            ]"
+            :axis="{ x: 'Flight', y: f.unit }"
+            :label="`${f.title} over ${f.points.length} flights; dashed its limit`"
+          />
+        </div>
+      </section>
+    </div>
+    <p class="soft">Dashed: the limit. Drops are brought to the type’s run-up RPM. A mechanic decides.</p>
+  </main>
+</template>
+
+<style scoped>
+.figures {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(420px, 1fr));
+  gap: 12px 24px;
+}
+h2 {
+  font-size: 22px;
+}
+.plot {
+  position: relative;
+  height: 200px;
+}
+</style>

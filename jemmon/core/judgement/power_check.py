@@ -1,0 +1,90 @@
+"""The power check of a take-off, held on the brakes or rolling: what the engine gives at full throttle before it flies."""
+
+import numpy as np
+
+from ..aircraft import Profile
+from ..trace import Trace
+from .finding import LOOK, STOP, Finding, Reasons
+
+_IDLE_SHARE, _HIGH_SHARE = 0.6, 0.85  # of the static speed
+_COMES_UP_WITHIN_S = 30.0
+_SETTLES_S, _LOOKED_AT_S, _LEAST_S = 3.0, 8.0, 2.0
+_STATIC_BELOW_KT = 35.0
+_FULL_THROTTLE = 0.85
+
+
+def find_power_checks(trace: Trace, profile: Profile) -> list[Finding]:
+    """Return a `power_check` finding for each time that power came up for a take-off from low speed on the ground."""
+    rpm = trace.signal("rpm")
+    if rpm is None or len(trace) < 8:
+        return []
+    static = profile.limit("static_min_rpm")
+    speed, t = np.nan_to_num(rpm), trace.time_s
+    high = speed > _HIGH_SHARE * static
+    findings = []
+    for row in (np.flatnonzero(high[1:] & ~high[:-1]) + 1).tolist():
+        before = (t >= t[row] - _COMES_UP_WITHIN_S) & (t < t[row])
+        if not before.any() or speed[before].min() > _IDLE_SHARE * static or not _full_on_ground(trace, row):
+            continue
+        rows = np.flatnonzero((t >= t[row] + _SETTLES_S) & (t <= t[row] + _SETTLES_S + _LOOKED_AT_S))
+        rows = _while_static(trace, rows, high)
+        if rows.size and t[rows[-1]] - t[rows[0]] >= _LEAST_S:
+            findings.append(_judge(trace, profile, speed, row, rows))
+    return findings
+
+
+def _full_on_ground(trace: Trace, row: int) -> bool:
+    airspeed, throttle = trace.signal("ias"), trace.signal("throttle")
+    if airspeed is not None and np.nan_to_num(airspeed[row]) > _STATIC_BELOW_KT:
+        return False
+    if throttle is None:
+        return True
+    soon = (trace.time_s >= trace.time_s[row]) & (trace.time_s <= trace.time_s[row] + _SETTLES_S)
+    return bool(np.nanmax(throttle[soon]) > _FULL_THROTTLE)
+
+
+def _while_static(trace: Trace, rows: np.ndarray, high: np.ndarray) -> np.ndarray:
+    """Return the rows up to where power or standstill ends: a fixed pitch speeds up with the aircraft."""
+    airspeed = trace.signal("ias")
+    ended = ~high[rows]
+    if airspeed is not None:
+        ended |= np.nan_to_num(airspeed[rows]) > _STATIC_BELOW_KT
+    first = np.flatnonzero(ended)
+    return rows[: int(first[0])] if first.size else rows
+
+
+def _judge(trace: Trace, profile: Profile, speed: np.ndarray, row: int, rows: np.ndarray) -> Finding:
+    static_rpm = float(np.median(speed[rows]))
+    lowest, highest = profile.limit("static_min_rpm"), profile.limit("static_max_rpm")
+    reasons = Reasons()
+    if static_rpm < lowest:
+        because = (
+            f"Full throttle gives {static_rpm:,.0f} RPM; at least {lowest:,.0f}: the engine does not make its power."
+        )
+        reasons.add(STOP, because, "Throttle closed, stop. Find the cause before another take-off.", "type")
+    elif static_rpm > highest:
+        because = f"Full throttle gives {static_rpm:,.0f} RPM; at most {highest:,.0f}: needle, propeller or governor."
+        reasons.add(LOOK, because, "Have tachometer, pitch stop and governor looked at.", "type")
+    within = f"Full throttle gives {static_rpm:,.0f} RPM, {lowest:,.0f} to {highest:,.0f} by the type."
+    verdict, because, then, source = reasons.outcome(within)
+    return Finding(
+        kind="power_check",
+        start_s=float(trace.time_s[row]),
+        end_s=float(trace.time_s[rows[-1]]),
+        verdict=verdict,
+        measured={
+            "static_rpm": static_rpm,
+            "map_inhg": _median(trace, "map", rows),
+            "ff_gph": _median(trace, "ff", rows),
+        },
+        limits={"static_min_rpm": lowest, "static_max_rpm": highest},
+        because=because,
+        next=then,
+        source=source,
+    )
+
+
+def _median(trace: Trace, signal: str, rows: np.ndarray) -> float:
+    values = trace.signal(signal)
+    known = np.zeros(0) if values is None else values[rows][np.isfinite(values[rows])]
+    return float(np.median(known)) if known.size else np.nan

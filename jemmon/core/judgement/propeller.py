@@ -1,0 +1,160 @@
+"""The propeller cycle of a governed type: towards coarse, RPM falls and manifold pressure rises, and it comes back.
+
+The lever decides where it is known. Else a fall of RPM too deep for a magneto, with manifold pressure rising; a trace
+with a switch position on one side at that moment is a magneto. One finding counts the cycles of one series.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..aircraft import Profile
+from ..trace import Trace
+from .finding import INCOMPLETE, LOOK, Finding, Reasons
+
+_COARSE = 0.8
+_SAME_SERIES_S = 30.0
+_BEFORE_S, _AFTER_S = 2.0, 6.0
+_DEEP_RPM, _MAP_RISES_INHG = 180.0, 0.25
+_NO_CHANGE_RPM = 50.0
+_RESTORED_WITHIN_RPM = 50.0
+_LONGEST_S, _FROM_RPM = 20.0, 1200.0
+_OIL_DIPS_PSI = 1.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Cycle:
+    """One cycle: rows of its beginning and end, and what it showed; NaN where the trace has no such channel."""
+
+    first: int
+    last: int
+    base_rpm: float
+    drop_rpm: float
+    map_rise_inhg: float
+    oil_p_dip_psi: float
+    restored_rpm: float
+
+
+def find_prop_cycles(trace: Trace, profile: Profile) -> list[Finding]:
+    """Return a `prop_cycle` finding for each series of propeller cycles on the ground; none for a fixed pitch."""
+    rpm = trace.signal("rpm")
+    if rpm is None:
+        return []
+    cycles = [_measure(trace, rpm, first, last) for first, last in cycle_rows(trace, profile)]
+    series: list[list[_Cycle]] = []
+    for cycle in cycles:
+        close = series and trace.time_s[cycle.first] - trace.time_s[series[-1][-1].last] < _SAME_SERIES_S
+        if close:
+            series[-1].append(cycle)
+        else:
+            series.append([cycle])
+    return [_judge(trace, one) for one in series]
+
+
+def cycle_rows(trace: Trace, profile: Profile) -> list[tuple[int, int]]:
+    """Return (first row, last row) of each time that the propeller was away from fine; none for a fixed pitch."""
+    rpm = trace.signal("rpm")
+    if rpm is None or len(trace) < 8 or profile.engine["propeller"] not in ("constant_speed", "automatic"):
+        return []
+    return _spans(trace, np.nan_to_num(rpm))
+
+
+def _spans(trace: Trace, rpm: np.ndarray) -> list[tuple[int, int]]:
+    airspeed, lever = trace.signal("ias"), trace.signal("prop")
+    ground = np.ones(len(trace), dtype=bool) if airspeed is None else np.nan_to_num(airspeed) < 35
+    if lever is not None and np.isfinite(lever).any():
+        away = (np.nan_to_num(lever, nan=1.0) < _COARSE) & ground
+    else:
+        away = _deep_falls(trace, rpm) & ground
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], away.astype(int), [0]])))
+    spans = [(int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+    return [
+        (a, b)
+        for a, b in spans
+        if _before(trace, rpm, a) > _FROM_RPM and trace.time_s[b] - trace.time_s[a] < _LONGEST_S
+    ]
+
+
+def _before(trace: Trace, values: np.ndarray, row: int) -> float:
+    t = trace.time_s
+    rows = (t >= t[row] - _BEFORE_S - 0.5) & (t < t[row] - 0.3)
+    known = values[rows][np.isfinite(values[rows])]
+    return float(np.median(known)) if known.size else np.nan
+
+
+def _deep_falls(trace: Trace, rpm: np.ndarray) -> np.ndarray:
+    """Return the rows in which RPM stands far below what it was some seconds before and manifold pressure above."""
+    pressure, switch, t = trace.signal("map"), trace.signal("mag"), trace.time_s
+    if pressure is None:
+        return np.zeros(len(trace), dtype=bool)
+    back = np.searchsorted(t, t - _LONGEST_S)
+    highest = np.array([rpm[b : n + 1].max() for n, b in enumerate(back)])
+    lowest = np.array([np.nanmin(pressure[b : n + 1]) for n, b in enumerate(back)])
+    fallen = (highest - rpm > _DEEP_RPM) & (pressure - lowest > _MAP_RISES_INHG)
+    return fallen if switch is None else fallen & (switch == "BOTH")
+
+
+def _measure(trace: Trace, rpm: np.ndarray, first: int, last: int) -> _Cycle:
+    t = trace.time_s
+    during = (t >= t[first]) & (t <= t[last] + 1.5)
+    after = (t > t[last] + 2.0) & (t <= t[last] + _AFTER_S)
+    pressure, oil = trace.signal("map"), trace.signal("oil_p")
+    base = _before(trace, rpm, first)
+
+    def extreme(values: np.ndarray | None, sign: float) -> float:
+        if values is None or not np.isfinite(values[during]).any():
+            return np.nan
+        return sign * (float(np.nanmax(sign * values[during])) * sign - _before(trace, values, first))
+
+    return _Cycle(
+        first=first,
+        last=last,
+        base_rpm=base,
+        drop_rpm=base - float(np.nanmin(rpm[during])),
+        map_rise_inhg=extreme(pressure, 1.0),
+        oil_p_dip_psi=extreme(oil, -1.0),
+        restored_rpm=float(np.nanmedian(rpm[after])) if after.any() else np.nan,
+    )
+
+
+def _judge(trace: Trace, cycles: list[_Cycle]) -> Finding:
+    last = cycles[-1]
+    drop = float(np.max([c.drop_rpm for c in cycles]))
+    dip = float(np.nanmax([c.oil_p_dip_psi for c in cycles])) if np.isfinite(last.oil_p_dip_psi) else np.nan
+    reasons = Reasons()
+    if drop < _NO_CHANGE_RPM:
+        reasons.add(
+            LOOK,
+            f"RPM moved by {drop:.0f} only: the pitch does not change.",
+            "Once more with warm oil; then a mechanic.",
+        )
+    if not np.isfinite(last.restored_rpm):
+        reasons.add(INCOMPLETE, "Not seen back in fine pitch.", "Lever full forward, and let it settle.")
+    elif abs(last.restored_rpm - last.base_rpm) > _RESTORED_WITHIN_RPM:
+        gap = last.restored_rpm - last.base_rpm
+        reasons.add(
+            LOOK, f"Back in fine pitch RPM stands {gap:+.0f} from before.", "Once more; if it stays, a mechanic."
+        )
+    if np.isfinite(dip) and dip < _OIL_DIPS_PSI and drop >= _NO_CHANGE_RPM and len(cycles) == 1:
+        within = f"RPM fell by {drop:.0f} and came back; oil pressure hardly moved (an electric hub shows none)."
+    else:
+        within = f"{len(cycles)} cycle{'s' * (len(cycles) > 1)}: RPM fell by {drop:.0f} and came back."
+    verdict, because, then, source = reasons.outcome(within, "common practice")
+    return Finding(
+        kind="prop_cycle",
+        start_s=float(trace.time_s[cycles[0].first]),
+        end_s=float(trace.time_s[min(last.last, len(trace) - 1)]),
+        verdict=verdict,
+        measured={
+            "count": len(cycles),
+            "base_rpm": last.base_rpm,
+            "drop_rpm": drop,
+            "map_rise_inhg": float(np.max([c.map_rise_inhg for c in cycles])),
+            "oil_p_dip_psi": dip,
+            "restored_rpm": last.restored_rpm,
+        },
+        limits={"no_change_below_rpm": _NO_CHANGE_RPM, "restored_within_rpm": _RESTORED_WITHIN_RPM},
+        because=because,
+        next=then,
+        source=source,
+    )

@@ -1,0 +1,98 @@
+"""The three gates of a warm-up: what must be warm, and not too hot, for taxi, for the run-up and for take-off.
+
+A gate is the limits of the profile that are named for it: `oil_t_runup_min_f`, `coolant_t_take_off_max_f`, and so on;
+where no highest figure is named, the type's own limit holds.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from ..aircraft import Profile
+from ..aircraft.lists import Reading
+
+TAXI, RUN_UP, TAKE_OFF = "taxi", "runup", "take_off"
+GATES = {TAXI: "taxi", RUN_UP: "the run-up", TAKE_OFF: "take-off"}
+_SIGNALS = {"oil_t": "Oil", "cht": "Heads", "coolant_t": "Coolant"}
+_SHOWN_AS = {"oil_t": "oil_t_f", "cht": "cht_max_f", "coolant_t": "coolant_t_f"}
+MET, COLD, HOT, UNKNOWN = "met", "cold", "hot", "unknown"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GateRow:
+    """One temperature of a gate: figure and limits [°F], `state` met, cold, hot or unknown, by which engine."""
+
+    gate: str
+    label: str
+    signal: str
+    engine: int
+    value_f: float | None
+    reading: Reading
+    state: str
+
+
+def gate_reading(profile: Profile, gate: str, signal: str) -> Reading | None:
+    """Return what a signal (`oil_t`, `cht`, `coolant_t`) must show for a gate, or None where the profile asks nothing."""
+    low = profile.limits.get(f"{signal}_{gate}_min_f")
+    high = profile.limits.get(f"{signal}_{gate}_max_f")
+    if low is None and high is None:
+        return None
+    high = high or profile.limits.get(f"{signal}_max_f")
+    return Reading(
+        signal=_SHOWN_AS[signal],
+        lowest=None if low is None else low.value,
+        highest=None if high is None else high.value,
+    )
+
+
+def gate_rows(profile: Profile, gate: str, readings: Mapping[str, float]) -> list[GateRow]:
+    """Return every temperature of a gate, of every engine; `readings` hold `cht_max_f` (see live.with_derived)."""
+    rows = []
+    for number, name in profile.engines:
+        prefix = "e2_" if number == 2 else ""
+        for signal, label in _SIGNALS.items():
+            reading = gate_reading(profile, gate, signal)
+            if reading is None:
+                continue
+            value = readings.get(f"{prefix}{reading.signal}")
+            state = UNKNOWN if value is None else MET
+            if value is not None and reading.lowest is not None and value < reading.lowest:
+                state = COLD
+            elif value is not None and reading.highest is not None and value > reading.highest:
+                state = HOT
+            title = f"{name}: {label.lower()}" if len(profile.engines) > 1 else label
+            rows.append(
+                GateRow(
+                    gate=gate,
+                    label=title,
+                    signal=f"{prefix}{reading.signal}",
+                    engine=number,
+                    value_f=value,
+                    reading=reading,
+                    state=state,
+                )
+            )
+    return rows
+
+
+def gate_of_phase(profile: Profile, phase_id: str) -> str | None:
+    """Return the gate that stands before the next thing done in a phase: taxi while warming up, the run-up, take-off;
+    None outside these."""
+    ids = [phase.id for phase in profile.phases]
+    place, take_off = profile.place(phase_id), profile.place(profile.take_off.phase)
+    run_up = ids.index("run_up") if "run_up" in ids else take_off
+    if place > take_off or "start" not in ids or place <= ids.index("start"):
+        return None
+    if place < run_up:
+        return TAXI
+    return RUN_UP if place == run_up else TAKE_OFF
+
+
+def not_met(rows: list[GateRow]) -> list[str]:
+    """Return in words what keeps a gate shut, in °F as the profile says it."""
+    said = []
+    for row in rows:
+        if row.state == COLD:
+            said.append(f"{row.label} {row.value_f:.0f} °F, at least {row.reading.lowest:.0f}")
+        elif row.state == HOT:
+            said.append(f"{row.label} {row.value_f:.0f} °F, at most {row.reading.highest:.0f}")
+    return said

@@ -1,0 +1,163 @@
+"""A cold start of every kind through the interface: levers by HTTP, what to do by the frame, and the record after it."""
+
+import time
+
+import pytest
+
+from jemmon.demo.profiles import shipped_profiles
+
+PROFILES = shipped_profiles()
+THROTTLE = {"a-trainer": 0.08, "b-tourer": 0.1, "d-twin": 0.08, "f-radial": 0.06, "g-vee": 0.05}
+
+
+class Seat:
+    """A pilot's seat behind the interface."""
+
+    def __init__(self, client, aircraft: str):
+        self.client, self.profile = client, PROFILES[aircraft]
+        body = {"id": "s1", "aircraft": aircraft, "registration": self.profile.registration, "pilot": "Ana"}
+        assert client.post("/api/flights", json={**body, "source": "bench", "speed": 10}).status_code in (200, 201)
+        client.post("/api/flights/s1/events", json={"id": "ph", "kind": "phase_entered", "body": {"phase": "start"}})
+        self.engine = self.frame()["start"]["engine"]
+        self.count = 0
+
+    def frame(self) -> dict:
+        return self.client.get("/api/live").json["frame"]
+
+    def set(self, **levers) -> None:
+        own = {"master", "ground_power", "crossfeed", "primer_unlocked"}
+        named = {n if self.engine == 1 or n in own else f"e2_{n}": v for n, v in levers.items()}
+        answer = self.client.post("/api/live/levers", json={"levers": named})
+        assert answer.status_code == 200, answer.json
+
+    def act(self, action: str, amount: float = 1) -> None:
+        self.count += 1
+        name = action if self.engine == 1 else f"e2_{action}"
+        body = {"id": f"a{self.count}", "strokes": amount, "action": name}
+        assert self.client.post("/api/live/prime", json=body).status_code == 200
+
+    def until(self, condition, hold: str | None = None, seconds: float = 20.0) -> dict:
+        """Wait until the frame meets a condition, a held switch renewed meanwhile."""
+        end = time.monotonic() + seconds
+        renewed = 0.0
+        while time.monotonic() < end:
+            if hold and time.monotonic() - renewed > 0.4:
+                self.set(**{hold: True})
+                renewed = time.monotonic()
+            frame = self.frame()
+            if condition(frame):
+                return frame
+            time.sleep(0.02)
+        raise AssertionError(f"not met in {seconds} s: {frame['start']}, {frame['rpm']} RPM")
+
+    def flight_seconds(self, seconds: float, hold: str | None = None) -> None:
+        start = self.frame()["at_s"]
+        self.until(lambda f: f["at_s"] >= start + seconds, hold)
+
+
+def prepare(seat: Seat) -> None:
+    kind, has = seat.profile.id, seat.profile.bench["levers"]
+    seat.set(master=True)
+    if "ground_power" in has:
+        seat.set(ground_power=True)
+        seat.act("turn_blades", 12)
+    if "lane_a" in has:
+        seat.set(lane_a=True, lane_b=True)
+    if kind == "g-vee":
+        seat.act("wobble_strokes", 8)
+    elif "pump" in has and kind not in ("a-trainer", "b-tourer"):
+        seat.set(pump=True)
+    if "mixture" in has and kind not in ("f-radial", "g-vee"):
+        seat.set(mixture=1.0)
+    seat.set(throttle=THROTTLE.get(kind, 0.0))
+    if "mag" in has:
+        seat.set(mag="BOTH")
+    seat.flight_seconds(3)
+
+
+def prime(seat: Seat, amount: float) -> None:
+    kind = seat.profile.id
+    if seat.profile.start.unit == "strokes":
+        for _ in range(round(amount)):
+            seat.act("prime_strokes")
+    elif kind == "b-tourer":
+        seat.client.post("/api/live/speed", json={"speed": 4})
+        seat.set(throttle=0.15, pump=True)
+        seat.flight_seconds(amount + 0.4)
+        seat.set(pump=False, throttle=0.1)
+        seat.client.post("/api/live/speed", json={"speed": 10})
+    elif amount:
+        seat.client.post("/api/live/speed", json={"speed": 4})
+        seat.flight_seconds(amount, hold="primer")
+        seat.set(primer=False)
+        seat.client.post("/api/live/speed", json={"speed": 10})
+    seat.flight_seconds(2)
+
+
+@pytest.mark.parametrize("aircraft", sorted(PROFILES))
+def test_a_cold_start_by_the_screen_and_its_row_in_the_record(client, aircraft):
+    seat = Seat(client, aircraft)
+    prepare(seat)
+    advice = seat.until(lambda f: f["advice"])["advice"]
+    assert advice["kind"] == "cold"
+    assert advice["unit"] == PROFILES[aircraft].start.unit
+    if PROFILES[aircraft].start.energise_s:
+        large = seat.until(lambda f: f["start"]["large"] and "MESH" in f["start"]["large"]["say"], hold="energise")
+        assert large["start"]["engine"] == seat.engine
+        seat.set(energise=False)
+    prime(seat, advice["strokes"])
+    seat.client.post("/api/live/speed", json={"speed": 4})
+    switch = PROFILES[aircraft].start.turned_by
+    seat.until(lambda f: (f["start"]["large"] or {}).get("say") == "CRANKING", hold=switch)
+    if aircraft in ("f-radial", "g-vee"):
+        seat.flight_seconds(2, hold=switch)
+        seat.set(mixture=1.0)
+    seat.until(lambda f: f["engine_runs"], hold=switch)
+    seat.set(**{switch: False})
+    seat.until(lambda f: f["oil_clock"] and f["oil_clock"]["verdict"] == "seen")
+    record = client.get(f"/api/aircraft/{aircraft}/starts").json
+    assert [row["ran"] for row in record["rows"]] == [True]
+    assert record["rows"][0]["attempts"] == 1
+    assert record["rows"][0]["oil_s"] > 0
+    assert record["unit"] == PROFILES[aircraft].start.unit
+
+
+def test_the_cockpit_says_what_levers_an_aircraft_has(client):
+    Seat(client, "f-radial")
+    cockpit = client.get("/api/live/cockpit").json
+    kinds = {control["id"]: control["kind"] for control in cockpit["controls"]}
+    assert (kinds["mesh"], kinds["throttle"], kinds["mag"], kinds["ground_power"]) == (
+        "hold",
+        "slider",
+        "mag",
+        "switch",
+    )
+    assert [engine["name"] for engine in cockpit["engines"]] == ["Left engine", "Right engine"]
+    assert [action["id"] for action in cockpit["actions"]] == ["turn_blades"]
+
+
+def test_blades_are_counted_for_the_engine_that_is_turned(client):
+    seat = Seat(client, "f-radial")
+    assert seat.engine == 2
+    for _ in range(3):
+        seat.act("turn_blades")
+    assert seat.frame()["start"]["blades"] == 3
+    client.post("/api/live/prime", json={"id": "left", "strokes": 1, "action": "turn_blades"})
+    assert seat.frame()["start"]["blades"] == 3, "the other engine's blades are its own"
+
+
+def test_taps_by_hand_and_a_tap_that_is_none(client):
+    begun = {"id": "h1", "aircraft": "a-trainer", "registration": "ZZ-WRN", "pilot": "Ana", "source": "manual"}
+    client.post("/api/flights", json=begun)
+
+    def tap(what: str):
+        body = {"id": f"t-{what}", "kind": "start_tap", "body": {"what": what}}
+        return client.post("/api/flights/h1/events", json=body)
+
+    assert tap("crank").status_code in (200, 201)
+    assert client.get("/api/live").json["frame"]["start"]["large"]["say"] == "CRANKING"
+    assert tap("fired").status_code in (200, 201)
+    assert client.get("/api/live").json["frame"]["start"]["large"]["say"] == "OIL PRESSURE"
+    refused = tap("dance")
+    assert refused.status_code == 422
+    assert "crank" in refused.json["message"]
