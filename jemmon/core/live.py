@@ -36,6 +36,7 @@ _SETTLED_AFTER_S = {
 }
 _HALF_CHECK_AFTER_S = 60.0
 _SAME_START_S = 8.0
+_SAME_PLACE_F = 4.0  # a nudge of the mixture moves it more than this: what stands on the screen is where it is now
 _CONTRADICTS_AFTER_S = 2.0  # a lever takes a moment to move what it was just confirmed for
 _SLOPE_OVER_S = 60.0
 
@@ -240,7 +241,7 @@ def _already_told(state: FlightState, body: Mapping[str, Any]) -> bool:
             continue
         if body["kind"] == "lean":
             a, b = told["measured"], body["measured"]
-            if a["side"] == b["side"] and abs((a["offset_f"] or 0) - (b["offset_f"] or 0)) < 15:
+            if a["side"] == b["side"] and abs((a["offset_f"] or 0) - (b["offset_f"] or 0)) < _SAME_PLACE_F:
                 return True
         elif told["verdict"] != "incomplete" and _repeats(told) == _repeats(body):
             return True  # what comes after a finished check (a moved throttle) does not change it

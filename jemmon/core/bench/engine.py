@@ -8,7 +8,7 @@ import math
 
 from numba import njit
 
-from . import combustion, electrics, heat, ignition, induction, metering, shaft, starting
+from . import combustion, deposits, electrics, heat, icing, ignition, induction, metering, shaft, starting
 from .layout import MAX_CYLINDERS
 
 STEP_S = 0.02
@@ -26,17 +26,17 @@ def _breathe(s, p, c, a, f, dt):
     muff = min(s.air_kg_s / (0.1043 * p.reference_air_flow_kg_s), 1.0)
     s.heat_muff += (muff - s.heat_muff) * dt / 20.0
     intake_k = a.temperature_k + p.carb_heat_rise_k * s.hot_air * s.heat_muff
-    evaporating = 0.6 if p.fuel_injection == 0.0 else 0.0
-    s.carburettor_k = intake_k - 18.0 * min(s.air_kg_s / 0.02, 1.0) * evaporating + 250.0 * s.fire
-    melting = s.ice * s.hot_air * s.heat_muff / 6.0
-    s.ice = max(s.ice - melting * dt, 0.0)
-    s.melt_water += (melting - s.melt_water) * dt / 1.5
+    s.carburettor_k = icing.throat_k(intake_k, c.throttle, s.air_kg_s, p) + 250.0 * s.fire
+    icing.follow_ice(s, p, a, dt)
     flow = s.air_kg_s / p.reference_air_flow_kg_s
     loss = p.duct_loss_fraction * flow * flow + p.carb_heat_pressure_loss_fraction * s.hot_air
     blown = 1.0 + p.blower_ratio_per_krpm2 * rpm * rpm * 1e-6
     upstream_pa = a.pressure_pa * (1.0 - loss) * blown
     intake_k *= blown**0.35
     area = induction.throttle_area_m2(c.throttle, 1.0 - 0.2 * f.low_idle_stop, p) * (1.0 - 0.33 * s.ice)
+    leak = 0.1 * f.intake_leak * induction.throttle_area_m2(0.0, 1.0, p)
+    s.unmetered_share = leak / (area + leak)
+    area += leak
     mean = _mean_mixture(s, p)
     charge_k = intake_k + 8.0 - 12.0 * (min(max(mean, 0.5), 1.6) - 1.0)
     s.manifold_pa, moist = induction.balance(area, upstream_pa, intake_k, charge_k, rpm, a.pressure_pa * 1.02, p)
@@ -64,7 +64,7 @@ def _metered(s, p, c, f, rpm, density):
     else:
         ratio = metering.injected_fuel_air(c.throttle, c.mixture, s.air_kg_s, trim, p)
         pressed, signal = min(s.fuel_pressure_psi / (0.5 * p.engine_pump_psi), 1.0), metering.metering_signal(rpm, p)
-    return s.air_kg_s * ratio * signal * pressed * (1.0 - s.line_vapour)
+    return s.air_kg_s * (1.0 - s.unmetered_share) * ratio * signal * pressed * (1.0 - s.line_vapour)
 
 
 @njit
@@ -102,6 +102,7 @@ def _fuel(s, p, c, f, dry_kg_s, density, dt):
     starting.wet_the_plugs(s, p, rpm, dry_kg_s, inhaled, dt)
     for i in range(int(p.cylinders)):
         spread = 1.0 + p.mixture_spread[i] + p.mixture_spread_full_throttle[i] * c.throttle
+        spread *= 1.0 - 0.33 * f.clogged_nozzle[i]
         if dry_kg_s > 1e-6:
             s.equivalence_ratio[i] = min(inhaled / (dry_kg_s * metering.STOICHIOMETRIC_FUEL_AIR) * spread, 6.0)
         else:
@@ -124,8 +125,8 @@ def _burn(s, p, c, a, f, dry_kg_s, dt):
     cooled_by_k = a.temperature_k if p.coolant_heat_capacity_j_k <= 0.0 else s.coolant_k
     for i in range(cylinders):
         phi = s.equivalence_ratio[i]
-        left = ignition.spark_share(switch, rpm, True, f, i) * (1.0 - s.wet)
-        right = ignition.spark_share(switch, rpm, False, f, i) * (1.0 - s.wet)
+        left = ignition.spark_share(switch, rpm, True, s, f, i) * (1.0 - s.wet)
+        right = ignition.spark_share(switch, rpm, False, s, f, i) * (1.0 - s.wet)
         fires, plug_work, plug_wall = ignition.firing(left, right, f, p)
         burnt = fires * combustion.burn_share(phi)
         s.plug_share[i] = burnt
@@ -146,6 +147,7 @@ def _burn(s, p, c, a, f, dry_kg_s, dt):
         else:
             cooled = heat.head_cooling_w(s.head_k[i], a.temperature_k, wind, flaps, density_ratio, p)
         into_coolant_w += cooled
+        deposits.follow_deposits(s, p, rpm, i, dt)
         s.head_k[i] += (into_head - cooled) * dt / p.head_heat_capacity_j_k
         work_w += work
         wall_w += wall
@@ -174,7 +176,7 @@ def _turn(s, p, c, a, f, indicated_w, dt):
     drag = friction + pumping + starting.resisting_nm(s, p, f, rpm, crank > 0.0, indicated_w / effective)
     drag += shaft.compression_nm(rpm, crank > 0.0, p)
     propeller = shaft.propeller_power_w(s.speed_rad_s, a.airspeed_m_s, density, s.pitch, p) / effective
-    torque = indicated_w / effective + crank - propeller - shaft.rotor_torque_nm(s, c, p, density, dt)
+    torque = indicated_w / effective + crank - propeller - shaft.rotor_torque_nm(s, c, p, f, density, dt)
     before = s.speed_rad_s
     if before < 0.05 and torque < drag:
         s.speed_rad_s = 0.0
@@ -199,7 +201,7 @@ def _oil(s, p, a, c, f, friction_w, wall_w, dt):
         s.oil_fill = min(s.oil_fill + heat.oil_filling_per_s(rpm, s.oil_k, p) * dt, 1.0)
     ideal = heat.oil_pressure_psi(rpm, s.oil_k, s.oil_fill * s.oil_fill * s.oil_fill, p) * (1.0 - f.no_oil_pressure)
     s.oil_pressure_psi += (ideal - s.oil_pressure_psi) * dt / 0.3
-    shaft.govern(s, c, p, rpm, min(s.oil_pressure_psi / (0.4 * p.oil_relief_psi), 1.0), dt)
+    shaft.govern(s, c, p, f, rpm, min(s.oil_pressure_psi / (0.4 * p.oil_relief_psi), 1.0), dt)
 
 
 @njit

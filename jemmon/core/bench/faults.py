@@ -3,6 +3,7 @@
 import numpy as np
 
 from ..errors import ScriptError
+from .deposits import HARMLESS
 from .layout import FAULT_SIZES
 
 # name -> what size 0.5 does to the engine
@@ -15,6 +16,10 @@ FAULTS: dict[str, str] = {
     "open_ground_right": "From size 0.5 up the right magneto goes on firing when the switch grounds it.",
     "dead_plug_left": "The left plug of the numbered cylinder misses every second spark.",
     "dead_plug_right": "The right plug of the numbered cylinder misses every second spark.",
+    "fouled_plug_left": "Deposits keep the numbered cylinder's left plug from every second spark; heat burns them off.",
+    "fouled_plug_right": "Deposits keep the numbered cylinder's right plug from every second spark; heat burns them off.",
+    "clogged_nozzle": "The numbered cylinder gets a sixth less fuel.",
+    "intake_leak": "A twentieth of the idle's air comes in behind the throttle.",
     "stuck_carb_heat": "The carburettor-heat door opens half as far as its lever asks.",
     "carburettor_ice": "Ice closes a sixth of the carburettor's throat at that moment; heat melts it.",
     "no_oil_pressure": "The oil pump gives half its pressure.",
@@ -31,6 +36,11 @@ FAULTS: dict[str, str] = {
     "oil_in_the_cylinders": "So much oil has run above the lower pistons at that moment that half of it locks the engine.",
     "vapour_in_the_lines": "Half the fuel in the lines has boiled at that moment.",
     "wet_plugs": "The plugs are half wet with fuel at that moment.",
+    "slow_governor": "The propeller's pitch moves at a quarter of its speed.",
+    "stuck_governor": "From size 0.5 up the pitch does not move.",
+    "surging_governor": "The governor hunts by 3 % of its speed, every three seconds.",
+    "slow_feather": "The propeller feathers at half its speed.",
+    "stuck_freewheel": "From size 0.5 up the freewheel does not let go: the rotor stays with the engine.",
     "hot_starter": "The starter is at half the heat that it bears at that moment.",
 }
 # a fault that is something of this moment, and where it is
@@ -41,7 +51,8 @@ _STATES = {
     "wet_plugs": "wet",
     "hot_starter": "starter_heat",
 }
-_BY_CYLINDER = ("dead_plug_left", "dead_plug_right")
+_STATES_BY_CYLINDER = {"fouled_plug_left": "fouled_left", "fouled_plug_right": "fouled_right"}
+_BY_CYLINDER = ("dead_plug_left", "dead_plug_right", "clogged_nozzle", *_STATES_BY_CYLINDER)
 
 
 def fault_names(cylinders: int) -> list[str]:
@@ -68,4 +79,7 @@ def set_fault(faults: np.ndarray, state: np.ndarray, name: str, size: float, cyl
         faults[name] = size
     else:
         kind, number = name.rsplit("_", 1)
-        faults[kind][..., int(number) - 1] = size
+        if kind in _STATES_BY_CYLINDER:
+            state[_STATES_BY_CYLINDER[kind]][..., int(number) - 1] = HARMLESS * (size > 0) + (1 - HARMLESS) * size
+        else:
+            faults[kind][..., int(number) - 1] = size

@@ -5,20 +5,23 @@ A ground lead that is open lets its magneto fire on when the switch would stop i
 
 from numba import njit
 
+from .deposits import missed_share
+
 OFF, LEFT, RIGHT, BOTH = 0, 1, 2, 3
 _SPARK_FROM_RPM = 45.0
 
 
 @njit
-def spark_share(switch, rpm, left, f, cylinder):
+def spark_share(switch, rpm, left, s, f, cylinder):
     """Return the share of sparks (0 to 1) that this cylinder's left or right plug gives."""
+    clean = 1.0 - missed_share(s.fouled_left[cylinder] if left else s.fouled_right[cylinder])
     if rpm < _SPARK_FROM_RPM:
         return 0.0
     if left:
         wanted = switch == LEFT or switch == BOTH or f.open_ground_left >= 0.5
-        return wanted * (1.0 - f.dead_magneto_left) * (1.0 - f.dead_plug_left[cylinder])
+        return wanted * clean * (1.0 - f.dead_magneto_left) * (1.0 - f.dead_plug_left[cylinder])
     wanted = switch == RIGHT or switch == BOTH or f.open_ground_right >= 0.5
-    return wanted * (1.0 - f.dead_magneto_right) * (1.0 - f.dead_plug_right[cylinder])
+    return wanted * clean * (1.0 - f.dead_magneto_right) * (1.0 - f.dead_plug_right[cylinder])
 
 
 @njit

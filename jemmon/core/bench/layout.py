@@ -120,6 +120,10 @@ _OPTIONAL_PARAMETERS: dict[str, float] = {
     "rotor_collective_w": 0,
     "clutch_s": 1,
     "clutch_nm": 0,
+    "feather_pitch": 0,
+    "feather_per_s": 0,
+    "lever_feathers_below": 0,
+    "plug_fouling": 1,
 }
 _CYLINDER_PARAMETERS = ("mixture_spread", "mixture_spread_full_throttle", "head_cooling_share", "egt_probe_bias")
 
@@ -200,12 +204,19 @@ _SCALAR_FAULTS = (
     "backfire",
     "dead_alternator_2",
     "dead_fuel_pump",
+    "slow_governor",
+    "stuck_governor",
+    "surging_governor",
+    "slow_feather",
+    "stuck_freewheel",
+    "intake_leak",
 )
 FAULT_SIZES = np.dtype(
     [(name, "f8") for name in _SCALAR_FAULTS]
-    + [("dead_plug_left", "f8", (MAX_CYLINDERS,)), ("dead_plug_right", "f8", (MAX_CYLINDERS,))]
+    + [(name, "f8", (MAX_CYLINDERS,)) for name in ("dead_plug_left", "dead_plug_right", "clogged_nozzle")]
 )
 
+_OF_EACH_CYLINDER = ("head_k", "probe_k", "equivalence_ratio", "plug_share", "fouled_left", "fouled_right")
 STATE = np.dtype(
     [
         (name, "f8")
@@ -260,9 +271,10 @@ STATE = np.dtype(
             "rotor_rad_s",
             "clutch_in",
             "clutch_torque_nm",
+            "unmetered_share",
         )
     ]
-    + [(name, "f8", (MAX_CYLINDERS,)) for name in ("head_k", "probe_k", "equivalence_ratio", "plug_share")]
+    + [(name, "f8", (MAX_CYLINDERS,)) for name in _OF_EACH_CYLINDER]
 )
 
 

@@ -5,6 +5,7 @@ import math
 from numba import njit
 
 RPM_PER_RAD_S = 60.0 / (2.0 * math.pi)
+_HUNTS, _HUNTS_EVERY_S = 0.06, 3.0
 
 
 @njit
@@ -38,23 +39,32 @@ def compression_nm(rpm, cranking, p):
 
 
 @njit
-def govern(s, c, p, rpm, oil_share, dt):
-    """Move the pitch towards the speed that is asked for, between its stops, as fast as the hub (and its oil) allows."""
+def govern(s, c, p, f, rpm, oil_share, dt):
+    """Move the pitch towards the speed that is asked for, between its stops, as fast as the hub (and its oil) allows; a
+    lever in its feather position takes it beyond coarse, and out again."""
     if p.pitch_rate_per_s <= 0.0:
+        return
+    if p.feather_pitch > 1.0 and (c.prop < p.lever_feathers_below or s.pitch > 1.0):
+        out = p.feather_pitch if c.prop < p.lever_feathers_below else 0.0
+        most = p.feather_per_s * (1.0 - f.slow_feather) * dt
+        s.pitch += min(max(out - s.pitch, -most), most)
         return
     asked = c.prop
     if p.governor_by_throttle > 0.0:
         asked = min(max(1.3 * c.throttle, 0.0), 1.0)
     target = p.governor_low_rpm + (p.governor_high_rpm - p.governor_low_rpm) * asked
+    if s.pitch > 0.0:  # it hunts only while it governs
+        target *= 1.0 + _HUNTS * f.surging_governor * math.sin(2.0 * math.pi * s.time_s / _HUNTS_EVERY_S)
     error = min(max((rpm - target) / (0.04 * target), -1.0), 1.0)
     power = 1.0 - p.governor_needs_oil * (1.0 - oil_share)
     if error > 0.0:
         error *= power
-    s.pitch = min(max(s.pitch + error * p.pitch_rate_per_s * dt, 0.0), 1.0)
+    rate = p.pitch_rate_per_s * max(1.0 - 1.5 * f.slow_governor, 0.04) * (f.stuck_governor < 0.5)
+    s.pitch = min(max(s.pitch + error * rate * dt, 0.0), 1.0)
 
 
 @njit
-def rotor_torque_nm(s, c, p, density_kg_m3, dt):
+def rotor_torque_nm(s, c, p, f, density_kg_m3, dt):
     """Return the torque [N m] that clutch and freewheel take from the engine, and move the rotor (its speed is kept as
     that of an engine turning with it)."""
     if p.rotor_inertia_kg_m2 <= 0.0:
@@ -69,7 +79,8 @@ def rotor_torque_nm(s, c, p, density_kg_m3, dt):
     together = 1.0 / (1.0 / p.shaft_inertia_kg_m2 + 1.0 / p.rotor_inertia_kg_m2)
     grip = p.clutch_nm * s.clutch_in * s.clutch_in
     # what would close half of the slip in this step, added to what closed it so far: firm, and stable at any step
-    s.clutch_torque_nm = min(max(s.clutch_torque_nm + 0.5 * slip / dt * together, 0.0), grip)
+    holds_back = -grip if f.stuck_freewheel >= 0.5 else 0.0
+    s.clutch_torque_nm = min(max(s.clutch_torque_nm + 0.5 * slip / dt * together, holds_back), grip)
     torque = s.clutch_torque_nm
     s.rotor_rad_s = max(s.rotor_rad_s + (torque - drag) * dt / p.rotor_inertia_kg_m2, 0.0)
     return torque
