@@ -18,7 +18,7 @@ _RANGES: tuple[tuple[str, str, float, float], ...] = (
     ("coolant_t", "_f", 100, 300),
     ("tit", "_f", 1_200, 1_900),
     ("egt_fall", "_f", 5, 400),
-    ("runup_rpm", "", 1_000, 3_500),
+    ("runup_rpm", "", 1_000, 5_000),
     ("static", "_rpm", 1_500, 6_000),
     ("rpm_max", "", 1_500, 7_000),
     ("idle", "_rpm", 300, 2_200),

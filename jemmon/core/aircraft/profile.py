@@ -47,6 +47,14 @@ NEEDED_BY_CHECK: dict[str, tuple[str, ...]] = {
     "idle_check": ("idle_min_rpm", "idle_max_rpm"),
     "power_check": ("static_min_rpm", "static_max_rpm"),
     "prop_cycle": (),
+    "feather_check": ("feather_check_rpm",),
+    "alternator_check": ("volts_charging_min_v",),
+    "mixture_check": (),
+    "gauges": (),
+    "run_up_heat": (),
+    "freewheel_check": ("rotor_min_pct",),
+    "clutch": ("clutch_s",),
+    "shutdown_check": (),
     "exceedance": (),
     "lean": (),
 }
@@ -119,6 +127,18 @@ class Profile:
         if name not in self.limits:
             raise ProfileError(f"Profile {self.id!r} has no limit {name!r}; add it under `limits`.")
         return self.limits[name].value
+
+    def limit_of_side(self, name: str, side: str) -> float:
+        """Return a limit of one magneto where the profile has one (`mag_drop_max_left_rpm`: one side may be electronic),
+        else that of both."""
+        stem, unit = name.rsplit("_", 1)
+        own = self.limits.get(f"{stem}_{side}_{unit}")
+        return self.limit(name) if own is None else own.value
+
+    @property
+    def speed_scale(self) -> float:
+        """How fast this engine turns against a direct-drive engine of 2,700 RPM: what a small speed means is scaled by it."""
+        return float(self.engine["rated_rpm"]) / 2700.0
 
     def phase(self, phase_id: str) -> Phase:
         """Return a phase by its id. Raises ProfileError if there is none."""

@@ -4,7 +4,10 @@ from typing import Any
 
 from .lists import STYLES
 
-CHECKS = ("start", "mag_check", "carb_heat_check", "idle_check", "lean")
+CHECKS = (
+    *("start", "mag_check", "carb_heat_check", "prop_cycle", "feather_check", "alternator_check", "mixture_check"),
+    *("freewheel_check", "clutch", "idle_check", "lean"),
+)
 WATCHES = ("start", "lean", "day", "weather", "briefing", "wind", "prime")
 _PROOF = "^(oil_pressure|(item|check|finding):[a-z0-9_@-]{1,40})$"
 _ID = {"type": "string", "pattern": "^[a-z0-9_-]{1,40}$"}
@@ -148,8 +151,11 @@ PROFILE_SCHEMA: dict[str, Any] = {
                     "fuel_system": {"enum": ("carburettor", "injection", "electronic_injection")},
                     "propeller": {"enum": ("fixed_pitch", "constant_speed", "automatic", "rotor")},
                     "bus_v": {"enum": (14, 28)},
+                    "ignition": {"enum": ("magnetos", "magneto_and_electronic", "lanes")},
+                    "mag_first": {"enum": ("left", "right")},
+                    "rpm_at_100_pct": {"type": "number", "minimum": 1000, "maximum": 7000},
                 },
-                *("names", "order"),
+                *("names", "order", "ignition", "mag_first", "rpm_at_100_pct"),
             ),
             "limits": {
                 "type": "object",

@@ -74,15 +74,10 @@ def judge_heat(
         because = f"RPM fell by {drop_rpm:.0f}; more than {most:.0f} is too much."
         reasons.add(LOOK, because, "Check the run-up RPM and the mixture, then the heat again.")
     within = f"A fall of {drop_rpm:.0f} RPM when hot, and back when cold: the door moves, no ice."
-    verdict, because, then, source = reasons.outcome(within, profile.limits["carb_heat_drop_max_rpm"].source)
-    return Finding(
-        kind="carb_heat_check",
-        start_s=start_s,
-        end_s=end_s,
-        verdict=verdict,
-        measured={"base_rpm": base_rpm, "drop_rpm": drop_rpm, "restored_rpm": restored_rpm, "ice": ice},
-        limits={"drop_min_rpm": least, "drop_max_rpm": most, "restored_within_rpm": band, "ice_gain_rpm": gain},
-        because=because,
-        next=then,
-        source=source,
+    return Finding.of(
+        "carb_heat_check",
+        (start_s, end_s),
+        reasons.outcome(within, profile.limits["carb_heat_drop_max_rpm"].source),
+        {"base_rpm": base_rpm, "drop_rpm": drop_rpm, "restored_rpm": restored_rpm, "ice": ice},
+        {"drop_min_rpm": least, "drop_max_rpm": most, "restored_within_rpm": band, "ice_gain_rpm": gain},
     )

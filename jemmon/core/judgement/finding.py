@@ -35,6 +35,30 @@ class Finding:
     source: str
     engine: int = 1
 
+    @classmethod
+    def of(
+        cls,
+        kind: str,
+        span_s: tuple[float, float],
+        outcome: tuple[str, str, str, str],
+        measured: Mapping[str, Any],
+        limits: Mapping[str, float],
+    ) -> "Finding":
+        """Return the finding of (start, end) seconds with what `Reasons.outcome` gave."""
+        verdict, because, then, source = outcome
+        start_s, end_s = float(span_s[0]), float(span_s[1])
+        return cls(
+            kind=kind,
+            start_s=start_s,
+            end_s=end_s,
+            verdict=verdict,
+            measured=measured,
+            limits=limits,
+            because=because,
+            next=then,
+            source=source,
+        )
+
     def to_json(self) -> dict[str, Any]:
         """Return plain data: figures rounded to what can be read, None where not measured."""
         return {

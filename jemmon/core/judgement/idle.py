@@ -8,6 +8,7 @@ from .finding import LOOK, STOP, Finding, Reasons
 
 _FROM_RPM = 1300.0
 _LOW_RPM = 1000.0
+_ALIVE_RPM = 250.0
 _CLOSES_WITHIN_S = 12.0
 _SETTLES_S = 2.0
 _BACK_UP_RPM = 120.0
@@ -19,25 +20,26 @@ def find_idle_checks(trace: Trace, profile: Profile) -> list[Finding]:
     rpm = trace.signal("rpm")
     if rpm is None or len(trace) < 8:
         return []
-    speed, t = np.nan_to_num(rpm), trace.time_s
-    low = speed < _LOW_RPM
+    speed, t, scale = np.nan_to_num(rpm), trace.time_s, profile.speed_scale
+    low = speed < _LOW_RPM * max(scale, 1.0)
     starts = (np.flatnonzero(low[1:] & ~low[:-1]) + 1).tolist()
     findings = []
     for row in starts:
-        end, came_back = _end_of_idle(t, speed, row)
+        end, came_back = _end_of_idle(t, speed, row, scale)
         recent = (t >= t[row] - _CLOSES_WITHIN_S) & (t < t[row])
-        if recent.any() and speed[recent].max() >= _FROM_RPM and _closed_on_ground(trace, row, end):
+        if recent.any() and speed[recent].max() >= _FROM_RPM * scale and _closed_on_ground(trace, row, end):
             findings.extend(_judge_idle(trace, profile, speed, row, end, came_back))
     return findings
 
 
-def _end_of_idle(t: np.ndarray, rpm: np.ndarray, row: int) -> tuple[int, bool]:
+def _end_of_idle(t: np.ndarray, rpm: np.ndarray, row: int, scale: float) -> tuple[int, bool]:
     """Return (row at which the throttle was opened again, whether it was): RPM well above the settled idle. The dip
     below idle just after the throttle closes does not count."""
     settled = np.flatnonzero(t >= t[row] + _SETTLES_S)
     first = int(settled[0]) if settled.size else len(rpm)
     lowest = np.minimum.accumulate(rpm[first:])
-    up = np.flatnonzero(rpm[first:] > np.minimum(lowest + _BACK_UP_RPM, _LOW_RPM + _BACK_UP_RPM))
+    least = _LOW_RPM * max(scale, 1.0)
+    up = np.flatnonzero(rpm[first:] > np.minimum(lowest + _BACK_UP_RPM, least + _BACK_UP_RPM))
     return (first + int(up[0]), True) if up.size else (len(rpm), False)
 
 
@@ -56,7 +58,7 @@ def _judge_idle(trace: Trace, profile: Profile, rpm: np.ndarray, row: int, end: 
     throttle = trace.signal("throttle")
     if throttle is not None:
         settled = settled[throttle[settled] < 0.04]
-    alive = settled[rpm[settled] > 250]
+    alive = settled[rpm[settled] > _ALIVE_RPM]
     stopped = bool((rpm[row:end] < 50).any())
     if len(alive) < 3 and not stopped:
         return []
@@ -78,15 +80,10 @@ def judge_idle(profile: Profile, start_s: float, end_s: float, idle_rpm: float, 
     elif idle_rpm > highest:
         because = f"Idle is {idle_rpm:.0f} RPM; at most {highest:.0f}."
         reasons.add(LOOK, because, "See that the throttle closes fully; a mechanic sets the stop.", "type")
-    verdict, because, then, source = reasons.outcome(f"Idle {idle_rpm:.0f} RPM; it keeps running.")
-    return Finding(
-        kind="idle_check",
-        start_s=start_s,
-        end_s=end_s,
-        verdict=verdict,
-        measured={"idle_rpm": idle_rpm},
-        limits={"idle_min_rpm": lowest, "idle_max_rpm": highest},
-        because=because,
-        next=then,
-        source=source,
+    return Finding.of(
+        "idle_check",
+        (start_s, end_s),
+        reasons.outcome(f"Idle {idle_rpm:.0f} RPM; it keeps running."),
+        {"idle_rpm": idle_rpm},
+        {"idle_min_rpm": lowest, "idle_max_rpm": highest},
     )

@@ -7,12 +7,17 @@ from ..aircraft import Profile
 from ..aircraft.profile import NEEDED_BY_CHECK
 from ..trace import Trace
 from .exceedance import find_exceedances
+from .feathering import find_feather_checks
 from .finding import Finding
+from .gauges import find_alternator_checks, find_gauges, find_run_up_heat
+from .helicopter import find_clutches, find_freewheel_checks, find_governor_checks
 from .idle import find_idle_checks
 from .mixture import find_leanings
+from .mixture_check import find_mixture_checks
 from .power_check import find_power_checks
 from .propeller import find_prop_cycles
 from .run_up import find_run_up_checks
+from .shutdown import find_shutdown_checks
 from .start import find_starts
 from .warm_up import find_warm_ups
 
@@ -22,11 +27,21 @@ _FINDERS: tuple[tuple[tuple[str, ...], Callable[[Trace, Profile], list[Finding]]
     (("warm_up",), find_warm_ups),
     (("mag_check", "carb_heat_check"), find_run_up_checks),
     (("prop_cycle",), find_prop_cycles),
+    (("feather_check",), find_feather_checks),
+    (("alternator_check",), find_alternator_checks),
+    (("mixture_check",), find_mixture_checks),
+    (("gauges",), find_gauges),
+    (("run_up_heat",), find_run_up_heat),
+    (("clutch",), find_clutches),
+    (("freewheel_check",), find_freewheel_checks),
+    (("governor_check",), find_governor_checks),
     (("idle_check",), find_idle_checks),
     (("power_check",), find_power_checks),
+    (("shutdown_check",), find_shutdown_checks),
     (("lean",), find_leanings),
     (("exceedance",), find_exceedances),
 )
+_OWN_SPEED = {"start", "warm_up", "exceedance"}  # these read the tachometer as the type has it, RPM or percent
 KINDS = tuple(kind for kinds, _ in _FINDERS for kind in kinds)
 
 
@@ -41,8 +56,11 @@ def judge(trace: Trace, profile: Profile, kinds: Sequence[str] = KINDS) -> list[
 
 def _judge_engine(trace: Trace, profile: Profile, kinds: Sequence[str]) -> list[Finding]:
     kinds = [kind for kind in kinds if all(limit in profile.limits for limit in NEEDED_BY_CHECK.get(kind, ()))]
+    full = profile.engine.get("rpm_at_100_pct")
+    in_rpm = trace if full is None else trace.in_rpm(float(full))
     findings: list[Finding] = []
     for found, find in _FINDERS:
         if set(found) & set(kinds):
-            findings += [finding for finding in find(trace, profile) if finding.kind in kinds]
+            made = find(trace if set(found) & _OWN_SPEED else in_rpm, profile)
+            findings += [finding for finding in made if finding.kind in kinds]
     return findings

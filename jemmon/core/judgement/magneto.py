@@ -3,6 +3,7 @@
 `judge_magnetos` is the one judgement, of measured and of typed figures. Left means running on the left magneto alone.
 """
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
@@ -14,8 +15,15 @@ from ..trace.dips import DipFit, Span, fit_between, own_time
 from .finding import INCOMPLETE, LOOK, STOP, UNKNOWN, Finding, Reasons
 
 _ONE_MAGNETO_RISES_F = 15.0
+_FALLS_BEHIND_F = 35.0
+_QUITS_BELOW = 0.45
+_OF_UNKNOWN = ("first", "second")
+BURN_OFF_TRIES = 2
+_OTHER = {"left": "right", "right": "left", "first": "second", "second": "first"}
 ONE_CHECK_GAP_S = 60.0
 _SAME_LEVEL_SIGMAS = 2.0
+# the plus-or-minus of a drop: what its fit does not know, and what gusts leave in any settled level
+_COVERS, _GUSTS_RPM = 1.9, 1.2
 _LOUD = "Stay clear of the propeller: it may be live with the switch off."
 
 
@@ -30,6 +38,8 @@ class Side:
     start_s: float
     end_s: float
     egt_rise_f: Mapping[int, float] = field(default_factory=dict)
+    uncertainty_rpm: float = math.nan
+    quits: bool = False
 
 
 def measure_sides(trace: Trace, spans: Sequence[tuple[Span, str]], everything: Sequence[Span]) -> list[Side]:
@@ -40,7 +50,11 @@ def measure_sides(trace: Trace, spans: Sequence[tuple[Span, str]], everything: S
     rpm = trace.signal("rpm")
     assert rpm is not None
     fits: list[tuple[Span, str, DipFit]] = []
-    for span, name in spans:
+    quitting: list[Side] = []
+    for number, (span, name) in enumerate(spans):
+        if _quits(rpm, span):
+            quitting.append(_quit_side(trace, rpm, span, name or _OF_UNKNOWN[number % 2]))
+            continue
         before_s, after_s = own_time(trace.time_s, span, everything)
         early_s = 0.0 if name else None
         fit = fit_between(trace.time_s, rpm, span, before_s, after_s, early_s=early_s)
@@ -53,16 +67,38 @@ def measure_sides(trace: Trace, spans: Sequence[tuple[Span, str]], everything: S
         base = _pooled(fit.base_rpm, fit.sigma_rpm, levels)
         sides.append(
             Side(
-                name=name or ("first", "second")[number % 2],
+                name=name or _OF_UNKNOWN[number % 2],
                 base_rpm=base,
                 drop_rpm=base - (fit.base_rpm - fit.drop_rpm),
                 restored_rpm=fit.restored_rpm,
                 start_s=float(trace.time_s[span.first]),
                 end_s=float(trace.time_s[span.last]),
                 egt_rise_f=egt_changes(trace, span),
+                uncertainty_rpm=_COVERS * float(np.hypot(fit.sigma_rpm, _GUSTS_RPM)),
             )
         )
-    return sides
+    return sorted([*sides, *quitting], key=lambda side: side.start_s)
+
+
+def _quits(rpm: np.ndarray, span: Span) -> bool:
+    """Say whether the engine dies on one side: it loses far more than any plug costs."""
+    before = rpm[max(span.first - 3, 0) : max(span.first, 1)]
+    return bool(np.nanmin(rpm[span.first : span.last + 1]) < _QUITS_BELOW * np.nanmean(before))
+
+
+def _quit_side(trace: Trace, rpm: np.ndarray, span: Span, name: str) -> Side:
+    base = float(np.nanmean(rpm[max(span.first - 4, 0) : max(span.first, 1)]))
+    t = trace.time_s
+    after = (t > t[span.last] + 3.0) & (t < t[span.last] + 6.0)
+    return Side(
+        name=name,
+        base_rpm=base,
+        drop_rpm=np.nan,
+        restored_rpm=float(np.nanmean(rpm[after])) if after.any() else np.nan,
+        start_s=float(t[span.first]),
+        end_s=float(t[span.last]),
+        quits=True,
+    )
 
 
 def _pooled(level: float, sigma: float, levels: Sequence[tuple[float, float]]) -> float:
@@ -85,51 +121,64 @@ def egt_changes(trace: Trace, span: Span) -> dict[int, float]:
 
 
 def judge_magnetos(profile: Profile, sides: Sequence[Side], rough: Mapping[str, bool] | None = None) -> Finding:
-    """Return the finding of one magneto check: the last figure of each side counts, earlier ones go into `repeats`."""
+    """Return the finding of one magneto check: the last figure of each side counts, earlier ones go into `repeats`.
+    `rough` tells how the engine felt on a side, where the pilot said so."""
     last, repeats = _last_of_each(sides)
     reasons = Reasons()
-    names = [side.name for side in last]
     for side in last:
-        _judge_side(profile, side, bool((rough or {}).get(side.name)), reasons)
+        earlier = sum(s.name == side.name and s.drop_rpm > _highest(profile, side) for s in repeats)
+        _judge_side(profile, side, (rough or {}).get(side.name), earlier, reasons)
     difference = abs(last[0].drop_rpm - last[1].drop_rpm) if len(last) == 2 else np.nan
-    if len(last) < 2:
-        other = {"left": "right", "right": "left"}.get(names[0], "other")
-        reasons.add(INCOMPLETE, f"Only one magneto was checked ({names[0]}).", f"Check the {other} side too.")
-    elif difference > profile.limit("mag_difference_max_rpm"):
-        limit = profile.limit("mag_difference_max_rpm")
-        because = f"The two drops differ by {difference:.0f} RPM; the limit is {limit:.0f}."
-        reasons.add(LOOK, because, "Check again; if it stays, ask a mechanic.", "type")
+    _judge_difference(profile, last, difference, reasons)
     final = max(sides, key=lambda side: side.end_s)
     _judge_restored(profile, final, last[0].base_rpm, reasons)
     base = max(last, key=lambda side: side.end_s).base_rpm
     _judge_base(profile, base, reasons)
-    drops = ", ".join(f"{side.name} {side.drop_rpm:.0f}" for side in last)
-    within = f"Drops {drops} RPM, difference {difference:.0f}; both come back and are inside the type's limits."
-    verdict, because, then, source = reasons.outcome(within)
-    measured: dict[str, object] = {"base_rpm": base}
-    for name in ("left", "right") if {"left", "right"} & set(names) else ("first", "second"):
-        measured[f"drop_{name}_rpm"] = next((s.drop_rpm for s in last if s.name == name), None)
-    measured |= {"difference_rpm": difference, "restored_rpm": final.restored_rpm}
+    drops = ", ".join(f"{side_word(profile, side.name)} {speed_words(profile, side.drop_rpm)}" for side in last)
+    apart = speed_words(profile, difference)
+    within = f"Drops: {drops}, difference {apart}; it comes back, all inside the type's limits."
+    return Finding.of(
+        "mag_check",
+        (min(side.start_s for side in sides), final.end_s),
+        reasons.outcome(within),
+        _measured(last, repeats, base, difference, final.restored_rpm),
+        {
+            "drop_max_rpm": profile.limit("mag_drop_max_rpm"),
+            "drop_min_rpm": profile.limit("mag_drop_min_rpm"),
+            "difference_max_rpm": profile.limit("mag_difference_max_rpm"),
+            "restored_within_rpm": profile.limit("mag_restored_within_rpm"),
+        },
+    )
+
+
+def side_word(profile: Profile, name: str) -> str:
+    """Return what the pilot calls running on one side: left, or lane A where the ignition has lanes."""
+    if profile.engine.get("ignition") == "lanes":
+        return {"left": "lane A", "right": "lane B"}.get(name, name)
+    return name
+
+
+def speed_words(profile: Profile, rpm: float) -> str:
+    """Return a difference of speed as the type's tachometer says it: RPM, or percent."""
+    full = profile.engine.get("rpm_at_100_pct")
+    return f"{rpm:.0f} RPM" if full is None else f"{rpm / full * 100:.1f} %"
+
+
+def _measured(
+    last: Sequence[Side], repeats: Sequence[Side], base_rpm: float, difference_rpm: float, restored_rpm: float
+) -> dict[str, object]:
+    measured: dict[str, object] = {"base_rpm": base_rpm}
+    known = {"left", "right"} & {side.name for side in last}
+    for name in ("left", "right") if known else ("first", "second"):
+        side = next((s for s in last if s.name == name), None)
+        measured[f"drop_{name}_rpm"] = None if side is None else side.drop_rpm
+        measured[f"drop_{name}_plus_minus_rpm"] = None if side is None else side.uncertainty_rpm
+    measured |= {"difference_rpm": difference_rpm, "restored_rpm": restored_rpm}
     measured["egt_rise_f"] = {side.name: {str(c): rise for c, rise in side.egt_rise_f.items()} for side in last}
+    measured["suspect_plugs"] = [f"{cylinder} {side.name}" for side in last for cylinder in falling_cylinders(side)]
     if repeats:
         measured["repeats"] = [{"side": s.name, "drop_rpm": s.drop_rpm, "at_s": s.start_s} for s in repeats]
-    limits = {
-        "drop_max_rpm": profile.limit("mag_drop_max_rpm"),
-        "drop_min_rpm": profile.limit("mag_drop_min_rpm"),
-        "difference_max_rpm": profile.limit("mag_difference_max_rpm"),
-        "restored_within_rpm": profile.limit("mag_restored_within_rpm"),
-    }
-    return Finding(
-        kind="mag_check",
-        start_s=min(side.start_s for side in sides),
-        end_s=final.end_s,
-        verdict=verdict,
-        measured=measured,
-        limits=limits,
-        because=because,
-        next=then,
-        source=source,
-    )
+    return measured
 
 
 def _last_of_each(sides: Sequence[Side]) -> tuple[list[Side], list[Side]]:
@@ -138,32 +187,84 @@ def _last_of_each(sides: Sequence[Side]) -> tuple[list[Side], list[Side]]:
     return ordered, [side for side in sides if side not in ordered]
 
 
-def _judge_side(profile: Profile, side: Side, rough: bool, reasons: Reasons) -> None:
-    name, drop = side.name, side.drop_rpm
-    highest, least = profile.limit("mag_drop_max_rpm"), profile.limit("mag_drop_min_rpm")
-    falling = [c for c, rise in side.egt_rise_f.items() if rise < -profile.limit("egt_fall_dead_plug_f")]
-    rising = [c for c, rise in side.egt_rise_f.items() if rise > 0]
-    if falling and rising:
+def _highest(profile: Profile, side: Side) -> float:
+    return profile.limit_of_side("mag_drop_max_rpm", side.name)
+
+
+def falling_cylinders(side: Side) -> list[int]:
+    """Return the cylinders whose EGT fell, or stayed far behind, while the others rose: their plug on that side is not
+    firing. With one plug a cylinder's exhaust is hotter, so every healthy one rises, all about alike."""
+    rises = side.egt_rise_f
+    if len(rises) < 2:
+        return []
+    healthy = float(np.median(list(rises.values())))
+    top = max(rises.values())
+    if top < _ONE_MAGNETO_RISES_F * 0.5:
+        return []
+    return [c for c, rise in rises.items() if rise < min(healthy, top) - _FALLS_BEHIND_F and rise < 0.25 * top]
+
+
+def _judge_side(profile: Profile, side: Side, rough: bool | None, earlier: int, reasons: Reasons) -> None:
+    name, drop = side_word(profile, side.name), side.drop_rpm
+    highest, least = _highest(profile, side), profile.limit_of_side("mag_drop_min_rpm", side.name)
+    if side.quits:
+        because = f"The engine quits on {name}: that side is dead."
+        reasons.add(STOP, because, "Throttle closed before you go back to both: it can backfire. Then a mechanic.")
+        return
+    falling = falling_cylinders(side)
+    if falling:
         which = ", ".join(map(str, falling))
         because = f"On {name} the EGT of cylinder {which} fell while the others rose: its {name} plug is not firing."
-        reasons.add(STOP if drop > highest else LOOK, because, "Burn off, check again; if it stays, do not fly.")
+        reasons.add(STOP if drop > highest else LOOK, because, _burn_off(profile, earlier))
     if drop > highest:
-        feel = " and rough: a fouled or dead plug on that side" if rough or falling else ""
-        because = f"The drop on {name} is {drop:.0f} RPM{feel}; the limit is {highest:.0f}."
-        then = "Burn off: about 2,000 RPM, lean, half a minute, then check again. Still above: do not fly."
-        reasons.add(STOP, because, then, "type")
+        _judge_large(profile, side, rough, earlier, bool(falling), reasons)
     elif drop < least and _is_held(profile, side):
         because = f"RPM stayed on {name} while every EGT rose: the governor holds it, and hides the drop."
         reasons.add(UNKNOWN, because, "Propeller full fine (or pitch locked), below the governing speed; check again.")
     elif drop < least:
-        other = {"left": "right", "right": "left", "first": "second", "second": "first"}[name]
+        other = side_word(profile, _OTHER[side.name])
+        part = "lane" if other.startswith("lane") else f"{other} magneto"
         because = (
-            f"No drop on {name} ({drop:.0f} RPM): the {other} magneto is not going off, or the timing is advanced."
+            f"No drop on {name} ({speed_words(profile, drop)}): the {part.replace('lane', other)} is not going off, "
+            "or the timing is advanced."
         )
         reasons.add(STOP, because, f"{_LOUD} Ground check at idle, then a mechanic.")
     elif rough:
         because = f"The engine ran rough on {name}."
-        reasons.add(LOOK, because, "Burn off: about 2,000 RPM, lean, half a minute, then check again.")
+        reasons.add(LOOK, because, _burn_off(profile, earlier))
+
+
+def _judge_large(
+    profile: Profile, side: Side, rough: bool | None, earlier: int, is_named: bool, reasons: Reasons
+) -> None:
+    """Say what a large drop means: rough is a plug, smooth is timing or mixture; where nobody knows, both."""
+    name, drop = side_word(profile, side.name), speed_words(profile, side.drop_rpm)
+    figure = f"The drop on {name} is {drop}; the limit is {speed_words(profile, _highest(profile, side))}"
+    is_smooth = rough is False or (rough is None and len(side.egt_rise_f) > 1 and not is_named)
+    if rough or is_named:
+        reasons.add(
+            STOP, f"{figure}, and rough: a fouled or dead plug on that side.", _burn_off(profile, earlier), "type"
+        )
+    elif is_smooth:
+        then = "Mend the mixture and check again. The same again: late timing on that side; do not fly, a mechanic."
+        reasons.add(STOP, f"{figure}, and smooth: late timing there, or the mixture too rich or lean.", then, "type")
+    else:
+        then = f"Rough: {_burn_off(profile, earlier)} Smooth: mend the mixture, check again."
+        reasons.add(STOP, f"{figure}.", then, "type")
+
+
+def _burn_off(profile: Profile, earlier: int) -> str:
+    """Return what to do about a fouled plug, by how often it was tried."""
+    if earlier >= BURN_OFF_TRIES:
+        return f"Burnt off {earlier} times and still not right: do not fly; a mechanic."
+    rpm = burn_off_rpm(profile)
+    return f"Burn off: about {rpm:,.0f} RPM, lean, half a minute, then check again. Still above: do not fly."
+
+
+def burn_off_rpm(profile: Profile) -> float:
+    """Return the speed of a burn-off: the profile's, else a ninth above the run-up (common practice: about 2,000)."""
+    own = profile.limits.get("burn_off_rpm")
+    return own.value if own else round(profile.limit("runup_rpm") * 1.11, -2)
 
 
 def _is_held(profile: Profile, side: Side) -> bool:
@@ -172,10 +273,27 @@ def _is_held(profile: Profile, side: Side) -> bool:
     return governed and bool(side.egt_rise_f) and min(side.egt_rise_f.values()) > _ONE_MAGNETO_RISES_F
 
 
+def _judge_difference(profile: Profile, last: Sequence[Side], difference_rpm: float, reasons: Reasons) -> None:
+    if len(last) < 2:
+        other = side_word(profile, {"left": "right", "right": "left"}.get(last[0].name, "other"))
+        because = f"Only one side was checked ({side_word(profile, last[0].name)})."
+        reasons.add(INCOMPLETE, because, f"Check the {other} side too.")
+        return
+    limit = profile.limit("mag_difference_max_rpm")
+    quits = any(side.quits for side in last)
+    if difference_rpm > limit and not quits:
+        because = (
+            f"The two drops differ by {speed_words(profile, difference_rpm)}; "
+            f"the limit is {speed_words(profile, limit)}."
+        )
+        reasons.add(LOOK, because, "Check again; if it stays, ask a mechanic.", "type")
+
+
 def _judge_restored(profile: Profile, final: Side, base_rpm: float, reasons: Reasons) -> None:
     band = profile.limit("mag_restored_within_rpm")
     if not np.isfinite(final.restored_rpm):
-        reasons.add(INCOMPLETE, f"Not seen back on both after {final.name}.", "Back to both, and let it settle.")
+        name = side_word(profile, final.name)
+        reasons.add(INCOMPLETE, f"Not seen back on both after {name}.", "Back to both, and let it settle.")
     elif abs(final.restored_rpm - final.base_rpm) > band:
         gap = final.restored_rpm - final.base_rpm
         because = f"Back on both, RPM stands {gap:+.0f} from before; the band is {band:.0f}."

@@ -229,17 +229,12 @@ def judge_leaning(profile: Profile, fit: LeanFit, start_s: float, end_s: float) 
         _judge_place(side, offset, reasons)
     name = reference.cylinder if reference else 0
     within = f"{offset:.0f} °F {side} of peak on cylinder {name}, the {'first' if side == 'rich' else 'last'} to peak."
-    verdict, because, then, source = reasons.outcome(within, "common practice")
-    return Finding(
-        kind="lean",
-        start_s=start_s,
-        end_s=end_s,
-        verdict=verdict,
-        measured=measured,
-        limits={"power_max_pct": profile.limit("lean_power_max_pct")} if "lean_power_max_pct" in profile.limits else {},
-        because=because,
-        next=then,
-        source=source,
+    return Finding.of(
+        "lean",
+        (start_s, end_s),
+        reasons.outcome(within, "common practice"),
+        measured,
+        {"power_max_pct": profile.limit("lean_power_max_pct")} if "lean_power_max_pct" in profile.limits else {},
     )
 
 

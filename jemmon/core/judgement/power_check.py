@@ -66,21 +66,16 @@ def _judge(trace: Trace, profile: Profile, speed: np.ndarray, row: int, rows: np
         because = f"Full throttle gives {static_rpm:,.0f} RPM; at most {highest:,.0f}: needle, propeller or governor."
         reasons.add(LOOK, because, "Have tachometer, pitch stop and governor looked at.", "type")
     within = f"Full throttle gives {static_rpm:,.0f} RPM, {lowest:,.0f} to {highest:,.0f} by the type."
-    verdict, because, then, source = reasons.outcome(within)
-    return Finding(
-        kind="power_check",
-        start_s=float(trace.time_s[row]),
-        end_s=float(trace.time_s[rows[-1]]),
-        verdict=verdict,
-        measured={
+    return Finding.of(
+        "power_check",
+        (float(trace.time_s[row]), float(trace.time_s[rows[-1]])),
+        reasons.outcome(within),
+        {
             "static_rpm": static_rpm,
             "map_inhg": _median(trace, "map", rows),
             "ff_gph": _median(trace, "ff", rows),
         },
-        limits={"static_min_rpm": lowest, "static_max_rpm": highest},
-        because=because,
-        next=then,
-        source=source,
+        {"static_min_rpm": lowest, "static_max_rpm": highest},
     )
 
 

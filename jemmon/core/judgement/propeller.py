@@ -10,6 +10,7 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..trace import Trace
+from .feathering import feather_rows
 from .finding import INCOMPLETE, LOOK, Finding, Reasons
 
 _COARSE = 0.8
@@ -56,10 +57,12 @@ def cycle_rows(trace: Trace, profile: Profile) -> list[tuple[int, int]]:
     rpm = trace.signal("rpm")
     if rpm is None or len(trace) < 8 or profile.engine["propeller"] not in ("constant_speed", "automatic"):
         return []
-    return _spans(trace, np.nan_to_num(rpm))
+    feathered = feather_rows(trace, profile)
+    rows = _spans(trace, np.nan_to_num(rpm), profile.speed_scale)
+    return [(a, b) for a, b in rows if not any(c <= b and a <= d for c, d in feathered)]
 
 
-def _spans(trace: Trace, rpm: np.ndarray) -> list[tuple[int, int]]:
+def _spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[tuple[int, int]]:
     airspeed, lever = trace.signal("ias"), trace.signal("prop")
     ground = np.ones(len(trace), dtype=bool) if airspeed is None else np.nan_to_num(airspeed) < 35
     if lever is not None and np.isfinite(lever).any():
@@ -71,7 +74,7 @@ def _spans(trace: Trace, rpm: np.ndarray) -> list[tuple[int, int]]:
     return [
         (a, b)
         for a, b in spans
-        if _before(trace, rpm, a) > _FROM_RPM and trace.time_s[b] - trace.time_s[a] < _LONGEST_S
+        if _before(trace, rpm, a) > _FROM_RPM * scale and trace.time_s[b] - trace.time_s[a] < _LONGEST_S
     ]
 
 
@@ -139,13 +142,11 @@ def _judge(trace: Trace, cycles: list[_Cycle]) -> Finding:
         within = f"RPM fell by {drop:.0f} and came back; oil pressure hardly moved (an electric hub shows none)."
     else:
         within = f"{len(cycles)} cycle{'s' * (len(cycles) > 1)}: RPM fell by {drop:.0f} and came back."
-    verdict, because, then, source = reasons.outcome(within, "common practice")
-    return Finding(
-        kind="prop_cycle",
-        start_s=float(trace.time_s[cycles[0].first]),
-        end_s=float(trace.time_s[min(last.last, len(trace) - 1)]),
-        verdict=verdict,
-        measured={
+    return Finding.of(
+        "prop_cycle",
+        (float(trace.time_s[cycles[0].first]), float(trace.time_s[min(last.last, len(trace) - 1)])),
+        reasons.outcome(within, "common practice"),
+        {
             "count": len(cycles),
             "base_rpm": last.base_rpm,
             "drop_rpm": drop,
@@ -153,8 +154,5 @@ def _judge(trace: Trace, cycles: list[_Cycle]) -> Finding:
             "oil_p_dip_psi": dip,
             "restored_rpm": last.restored_rpm,
         },
-        limits={"no_change_below_rpm": _NO_CHANGE_RPM, "restored_within_rpm": _RESTORED_WITHIN_RPM},
-        because=because,
-        next=then,
-        source=source,
+        {"no_change_below_rpm": _NO_CHANGE_RPM, "restored_within_rpm": _RESTORED_WITHIN_RPM},
     )

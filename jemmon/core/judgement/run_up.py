@@ -23,7 +23,10 @@ _EGT_RISES_F = 11.0
 _EGT_FALLS_F = -2.5
 _MAP_RISE_PER_RPM_FALL = 0.85
 _HOT_AIR_MAP_SHARE = 0.02
+# speeds of a direct-drive engine, scaled by `Profile.speed_scale`
 _DEEPEST_DIP_RPM = 600.0
+_CHECKED_FROM_RPM, _CHECKED_TO_RPM = 1150.0, 2900.0
+_RUNS_FROM_RPM, _HEAT_FROM_RPM = 700.0, 1000.0
 
 
 def find_run_up_checks(trace: Trace, profile: Profile) -> list[Finding]:
@@ -31,10 +34,11 @@ def find_run_up_checks(trace: Trace, profile: Profile) -> list[Finding]:
     rpm = trace.signal("rpm")
     if rpm is None or len(trace) < 8:
         return []
-    named = _magneto_spans(trace, rpm)
-    hot = _heat_spans(trace, rpm)
+    scale = profile.speed_scale
+    named = _magneto_spans(trace, rpm, scale)
+    hot = _heat_spans(trace, rpm, scale)
     if named is None or hot is None:
-        found_mags, found_hot = _from_needles(trace, rpm, named is not None, hot is not None)
+        found_mags, found_hot = _from_needles(trace, rpm, scale, named is not None, hot is not None)
         cycles = cycle_rows(trace, profile)  # a propeller that went coarse is neither
         found_mags = [(span, name) for span, name in found_mags if not _overlaps(span, cycles)]
         found_hot = [span for span in found_hot if not _overlaps(span, cycles)]
@@ -58,26 +62,39 @@ def _spans_where(trace: Trace, mask: np.ndarray, least_s: float) -> list[Span]:
     return [s for s in spans if trace.time_s[s.last] - trace.time_s[s.first] + step_s > least_s + 0.01]
 
 
-def _magneto_spans(trace: Trace, rpm: np.ndarray) -> list[tuple[Span, str]] | None:
-    """Return the spans on one side by the switch, or None where its position is not known."""
+def _switch(trace: Trace) -> np.ndarray | None:
+    """Return the ignition switch as words; two lanes are a switch too: lane A alone is L. None where not known."""
     switch = trace.signal("mag")
-    if switch is None or not np.isin(switch, ("L", "R", "BOTH")).any():
+    if switch is None:
+        lane_a, lane_b = trace.signal("lane_a"), trace.signal("lane_b")
+        if lane_a is None or lane_b is None:
+            return None
+        on_a, on_b = np.nan_to_num(lane_a, nan=1.0) > 0.5, np.nan_to_num(lane_b, nan=1.0) > 0.5
+        switch = np.select([on_a & on_b, on_a, on_b], ["BOTH", "L", "R"], "OFF").astype(object)
+    return switch if np.isin(switch, ("L", "R", "BOTH")).any() else None
+
+
+def _magneto_spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[tuple[Span, str]] | None:
+    """Return the spans on one side by the switch, or None where its position is not known."""
+    switch = _switch(trace)
+    if switch is None:
         return None
     step_s = 1 / trace.rate_hz
     least_s = 2.2 if step_s > 0.55 else 1.5
-    running = np.nan_to_num(rpm) > 700
+    speed = np.nan_to_num(rpm)
     spans = []
     for position, name in (("L", "left"), ("R", "right")):
-        spans += [(span, name) for span in _spans_where(trace, (switch == position) & running, least_s)]
+        found = _spans_where(trace, switch == position, least_s)
+        spans += [(span, name) for span in found if speed[max(span.first - 1, 0)] > _RUNS_FROM_RPM * scale]
     return sorted(spans, key=lambda row: row[0].first)
 
 
-def _heat_spans(trace: Trace, rpm: np.ndarray) -> list[Span] | None:
+def _heat_spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[Span] | None:
     """Return the applications of heat on a running engine by the lever, or None where it is not known."""
     lever = trace.signal("carb_heat")
     if lever is None or not np.isfinite(lever).any():
         return None
-    spans = _spans_where(trace, (np.nan_to_num(lever) > 0.5) & (np.nan_to_num(rpm) > 1000), 2.2)
+    spans = _spans_where(trace, (np.nan_to_num(lever) > 0.5) & (np.nan_to_num(rpm) > _HEAT_FROM_RPM * scale), 2.2)
     throttle = trace.signal("throttle")
     if throttle is None:
         return spans
@@ -85,10 +102,10 @@ def _heat_spans(trace: Trace, rpm: np.ndarray) -> list[Span] | None:
 
 
 def _from_needles(
-    trace: Trace, rpm: np.ndarray, mags_known: bool, heat_known: bool
+    trace: Trace, rpm: np.ndarray, scale: float, mags_known: bool, heat_known: bool
 ) -> tuple[list[tuple[Span, str]], list[Span]]:
     filled = np.interp(trace.time_s, trace.time_s[np.isfinite(rpm)], rpm[np.isfinite(rpm)])
-    dips = [span for span in find_dips(trace.time_s, filled) if _could_be_check(trace, filled, span)]
+    dips = [span for span in find_dips(trace.time_s, filled) if _could_be_check(trace, filled, span, scale)]
     magnetos, hot = [], []
     kinds = [_kind_of(trace, filled, span) for span in dips]
     for span, kind in zip(dips, kinds, strict=True):
@@ -118,12 +135,12 @@ def _settle_unclear(
     return sorted(clear, key=lambda row: row[0].first), sorted(hot, key=lambda span: span.first)
 
 
-def _could_be_check(trace: Trace, rpm: np.ndarray, span: Span) -> bool:
+def _could_be_check(trace: Trace, rpm: np.ndarray, span: Span, scale: float) -> bool:
     """Long enough, at a speed and a depth that checks are made at; the last dip may still be open."""
     t = trace.time_s
     before = rpm[max(span.first - 4, 0) : max(span.first - 1, 1)]
     base, low = float(np.mean(before)), float(np.min(rpm[span.first : span.last + 1]))
-    if not 1150 <= base <= 2900 or base - low > _DEEPEST_DIP_RPM:
+    if not _CHECKED_FROM_RPM * scale <= base <= _CHECKED_TO_RPM * scale or base - low > _DEEPEST_DIP_RPM * scale:
         return False
     return _crossing_seconds(t, rpm, span, base) > shortest_check_s(1 / trace.rate_hz)
 

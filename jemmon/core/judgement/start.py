@@ -60,26 +60,24 @@ def _judge_start(trace: Trace, profile: Profile, rpm: np.ndarray, rest: int, fir
         because = f"The starter turned for {cranking_s:.0f} s in all; the limit at one time is {longest:.0f}."
         reasons.add(LOOK, because, f"Let it rest {profile.limit('starter_rest_s'):.0f} s.", "type")
     within = f"Oil pressure {oil_s:.0f} s after it fired; the limit is {limit_s:.0f} s."
-    verdict, because, then, source = reasons.outcome(within)
-    return Finding(
-        kind="start",
-        start_s=float(t[rest if rest == 0 else min(rest, fire)]),
-        end_s=float(t[fire] + oil_s) if np.isfinite(oil_s) else float(t[until - 1]),
-        verdict=verdict,
-        measured={
+    return Finding.of(
+        "start",
+        (
+            float(t[rest if rest == 0 else min(rest, fire)]),
+            float(t[fire] + oil_s) if np.isfinite(oil_s) else float(t[until - 1]),
+        ),
+        reasons.outcome(within),
+        {
             "first_fire_s": float(t[fire]),
             "cranking_s": cranking_s,
             "oil_pressure_s": oil_s,
             "volts_crank_v": volts_crank_v,
         },
-        limits={
+        {
             "oil_pressure_time_s": limit_s,
             "oil_pressure_min_psi": profile.limit("oil_pressure_min_psi"),
             "starter_on_max_s": longest,
         },
-        because=because,
-        next=then,
-        source=source,
     )
 
 

@@ -60,15 +60,10 @@ def _judge_warm_up(trace: Trace, profile: Profile, fired_s: float, row: int) -> 
         because = f"The oil was at {oil_t_f:.0f} °F when power came up; the gate is {gate.value:.0f}."
         reasons.add(LOOK, because, "Warm it up further before high power.", gate.source)
     within = f"{seconds / 60:.0f} min from first fire to high power, the oil at {oil_t_f:.0f} °F."
-    verdict, because, then, source = reasons.outcome(within, gate.source if gate else "common practice")
-    return Finding(
-        kind="warm_up",
-        start_s=fired_s,
-        end_s=float(trace.time_s[row]),
-        verdict=verdict,
-        measured={"seconds_s": seconds, "oil_t_f": oil_t_f},
-        limits={"oil_t_runup_min_f": gate.value} if gate else {},
-        because=because,
-        next=then,
-        source=source,
+    return Finding.of(
+        "warm_up",
+        (fired_s, float(trace.time_s[row])),
+        reasons.outcome(within, gate.source if gate else "common practice"),
+        {"seconds_s": seconds, "oil_t_f": oil_t_f},
+        {"oil_t_runup_min_f": gate.value} if gate else {},
     )

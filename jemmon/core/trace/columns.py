@@ -33,7 +33,10 @@ SIGNAL_UNITS = {
     "fuel_l": "gal",
     "fuel_r": "gal",
 }
-UNITLESS = ("rpm", "rotor", "rpm_pct", "rotor_pct", "throttle", "mixture", "prop", "carb_heat", "starter", "mesh")
+UNITLESS = (
+    *("rpm", "rotor", "rpm_pct", "rotor_pct", "throttle", "mixture", "prop", "carb_heat", "starter", "mesh"),
+    *("alternator", "collective", "clutch", "governor", "lane_a", "lane_b", "cowl_flaps"),
+)
 TEXT = ("mag",)
 _SHARED = ("volts", "batt_amps", "suction", "oat", "palt", "ias", "master", "ground_power")
 _NUMBERED = re.compile(r"^(egt|cht)(\d+)$")
@@ -128,6 +131,13 @@ class Trace:
         """Return the engine's speed: RPM, or percent where the trace has only that."""
         rpm = self.signal("rpm")
         return self.signal("rpm_pct") if rpm is None else rpm
+
+    def in_rpm(self, rpm_at_100_pct: float) -> "Trace":
+        """Return the trace with `rpm` made of its percent, where it has only that."""
+        percent = self.signal("rpm_pct")
+        if percent is None or self.signal("rpm") is not None:
+            return self
+        return Trace(self.time_s, {**self.columns, "rpm": percent * rpm_at_100_pct / 100.0}, self.start_utc)
 
     def summary(self) -> dict[str, Any]:
         """Return `{rows, rate_hz, start_s, end_s, missing}`; `missing` counts the empty cells of known columns."""

@@ -1,0 +1,68 @@
+"""The mixture control tried on the ground: leaned a little, fuel flow falls and the exhausts rise, and back."""
+
+import numpy as np
+
+from ..aircraft import Profile
+from ..trace import Trace
+from .finding import INCOMPLETE, LOOK, Finding, Reasons
+from .gauges import run_up_spans
+
+_LEVER_MOVES, _FLOW_FALLS = 0.06, 0.05
+_SHORTEST_S, _LONGEST_S = 2.0, 40.0
+_STEADY_INHG = 0.7
+
+
+def find_mixture_checks(trace: Trace, profile: Profile) -> list[Finding]:
+    """Return a `mixture_check` finding for each time at run-up speed that the mixture was leaned and put back."""
+    flow = trace.signal("ff")
+    if flow is None:
+        return []
+    findings = []
+    for first, end in run_up_spans(trace, profile):
+        for a, b in _leaned(trace, flow, first, end):
+            findings.append(_judge(trace, flow, a, b, end))
+    return findings
+
+
+def _leaned(trace: Trace, flow: np.ndarray, first: int, end: int) -> list[tuple[int, int]]:
+    """Return (first row, last row) of each leaning within a stretch: by the lever, else by fuel flow at steady
+    manifold pressure."""
+    lever, pressure, t = trace.signal("mixture"), trace.signal("map"), trace.time_s
+    if lever is not None and np.isfinite(lever[first:end]).any():
+        usual = float(np.nanmedian(lever[first:end]))
+        away = np.nan_to_num(lever[first:end], nan=usual) < usual - _LEVER_MOVES
+    elif pressure is not None:
+        usual, level = float(np.nanmedian(flow[first:end])), float(np.nanmedian(pressure[first:end]))
+        away = np.nan_to_num(flow[first:end], nan=usual) < (1 - 2 * _FLOW_FALLS) * usual
+        away &= np.abs(np.nan_to_num(pressure[first:end], nan=level) - level) < _STEADY_INHG
+    else:
+        return []
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], away.astype(int), [0]])))
+    rows = [(first + int(a), first + int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+    return [(a, b) for a, b in rows if a > first and _SHORTEST_S <= t[b] - t[a] <= _LONGEST_S]
+
+
+def _judge(trace: Trace, flow: np.ndarray, first: int, last: int, end: int) -> Finding:
+    t = trace.time_s
+    before = (t >= t[first] - 4.0) & (t < t[first] - 0.2)
+    late = (t > (t[first] + t[last]) / 2) & (t <= t[last] + 0.5)
+    after = (t > t[last] + 2.0) & (t <= t[last] + 6.0)
+    usual, leaned = float(np.nanmedian(flow[before])), float(np.nanmin(flow[late]))
+    restored = float(np.nanmedian(flow[after])) if np.isfinite(flow[after]).any() else np.nan
+    rises = [float(np.nanmax(e[late]) - np.nanmedian(e[before])) for e in trace.cylinders("egt").values()]
+    rise = float(np.median(rises)) if rises else np.nan
+    fall = usual - leaned
+    reasons = Reasons()
+    if fall < _FLOW_FALLS * usual or rise < 5:
+        because = f"Mixture leaned: fuel flow fell by {fall:.1f} gal/h, EGT moved by {rise:.0f} °F: it hardly answers."
+        reasons.add(LOOK, because, "Look at the control and its cable; then a mechanic.")
+    if not np.isfinite(restored):
+        reasons.add(INCOMPLETE, "Not seen back at rich.", "Mixture back to where it was.")
+    within = f"Leaned, fuel flow fell by {fall:.1f} gal/h and EGT rose by {rise:.0f} °F: the mixture answers."
+    return Finding.of(
+        "mixture_check",
+        (t[first], t[last]),
+        reasons.outcome(within if rises else f"Leaned, fuel flow fell by {fall:.1f} gal/h.", "common practice"),
+        {"ff_fall_gph": fall, "egt_rise_f": rise, "restored_gph": restored},
+        {},
+    )
