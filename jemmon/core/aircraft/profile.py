@@ -140,6 +140,11 @@ class Profile:
         """How fast this engine turns against a direct-drive engine of 2,700 RPM: what a small speed means is scaled by it."""
         return float(self.engine["rated_rpm"]) / 2700.0
 
+    @property
+    def lag_scale(self) -> float:
+        """How much slower RPM follows than that of a light propeller (0.27 s to 63 %): a big one takes longer."""
+        return float(self.engine.get("rpm_lag_s", 0.27)) / 0.27
+
     def phase(self, phase_id: str) -> Phase:
         """Return a phase by its id. Raises ProfileError if there is none."""
         for phase in self.phases:

@@ -154,8 +154,9 @@ PROFILE_SCHEMA: dict[str, Any] = {
                     "ignition": {"enum": ("magnetos", "magneto_and_electronic", "lanes")},
                     "mag_first": {"enum": ("left", "right")},
                     "rpm_at_100_pct": {"type": "number", "minimum": 1000, "maximum": 7000},
+                    "rpm_lag_s": {"type": "number", "minimum": 0.1, "maximum": 3},
                 },
-                *("names", "order", "ignition", "mag_first", "rpm_at_100_pct"),
+                *("names", "order", "ignition", "mag_first", "rpm_at_100_pct", "rpm_lag_s"),
             ),
             "limits": {
                 "type": "object",

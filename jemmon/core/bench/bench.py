@@ -35,6 +35,7 @@ from .layout import (
 _SECOND = "e2_"
 _BY_COMPUTER = 2.0
 _TREMBLES_FROM_RAD_S = 31.4
+_ROUGH_TREMBLES_RPM = 8.0
 
 
 class Bench:
@@ -328,7 +329,7 @@ class Sensors:
         speed = self._bench.state["speed_rad_s"].reshape(len(self._bench), -1).max(axis=1)[:, None]
         alive = np.minimum(speed / _TREMBLES_FROM_RAD_S, 1.0)  # a stopped engine's tachometer does not tremble
         noise = self._noise[:, self._next] * self._sigma * alive
-        rough = self._bench.roughness() * 25.0
+        rough = self._bench.roughness() * _ROUGH_TREMBLES_RPM
         noise[:, 0] *= 1 + rough / max(self._sigma[0], 1e-9) if self._sigma[0] else 1
         self._next += 1
         return np.round((self._shown + noise) / self._rounding) * self._rounding

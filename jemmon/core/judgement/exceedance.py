@@ -15,6 +15,7 @@ from .finding import LOOK, STOP, Finding
 
 _LEAST_S = 3.0
 _JOINED_WITHIN_S = 5.0
+_IDLE_BELOW_RPM = 1_000.0
 _RUNNING_FOR_S = 60.0  # below: a start has its own clocks
 
 
@@ -64,11 +65,21 @@ def find_exceedances(trace: Trace, profile: Profile) -> list[Finding]:
             continue
         for cylinder, values in _figures(trace, guard.signal):
             slack = _SLACK.get(guard.signal, 0.5)
-            over = values - limit.value if guard.is_high else limit.value - values
+            bound = _bound(profile, guard, np.nan_to_num(speed))
+            over = values - bound if guard.is_high else bound - values
             beyond = (np.nan_to_num(over, nan=-1.0) > slack) & runs & (warm if guard.when_warm else True)
             for start, end in _spans(trace.time_s, beyond):
                 findings.append(_finding(trace, profile, guard, cylinder, values, start, end))
     return findings
+
+
+def _bound(profile: Profile, guard: _Guard, speed: np.ndarray) -> np.ndarray:
+    """Return the limit at each row: at idle a type may allow a lower oil pressure."""
+    bound = np.full(len(speed), profile.limits[guard.limit].value)
+    at_idle = profile.limits.get(guard.limit.replace("_min_", "_idle_min_"))
+    if at_idle is not None and not guard.is_high:
+        bound[speed < _IDLE_BELOW_RPM * profile.speed_scale] = at_idle.value
+    return bound
 
 
 def _figures(trace: Trace, signal: str) -> Iterator[tuple[int | None, np.ndarray]]:

@@ -12,9 +12,10 @@ from .finding import INCOMPLETE, LOOK, Finding, Reasons
 
 FEATHERS_BELOW = 0.05
 _ON_GROUND_KT = 35.0
-_BEFORE_S, _FALLS_WITHIN_S, _BACK_WITHIN_S = 3.0, 1.6, 12.0
-_QUICK_RPM_S, _TOO_LOW_SHARE, _BACK_SHARE = 120.0, 0.5, 0.06
+_BEFORE_S, _FALLS_WITHIN_S, _COMES_BACK_S, _BACK_WITHIN_S = 3.0, 1.6, 4.0, 7.5
+_QUICK_RPM_S, _TOO_LOW_SHARE, _BACK_SHARE = 150.0, 0.5, 0.06  # common practice; a type may have its own pace
 _LONGEST_S = 12.0
+_FELL_WITHIN_S, _DEEP_SHARE, _MAP_RISES_INHG = 3.2, 0.36, 0.4
 
 
 def find_feather_checks(trace: Trace, profile: Profile) -> list[Finding]:
@@ -28,9 +29,12 @@ def find_feather_checks(trace: Trace, profile: Profile) -> list[Finding]:
 def feather_rows(trace: Trace, profile: Profile) -> list[tuple[int, int]]:
     """Return (first row, last row) of each time that the lever stood in feather on the ground, the engine running."""
     lever, rpm, airspeed = trace.signal("prop"), trace.signal("rpm"), trace.signal("ias")
-    if lever is None or rpm is None or "feather_check_rpm" not in profile.limits or not np.isfinite(lever).any():
+    if rpm is None or "feather_check_rpm" not in profile.limits:
         return []
-    away = np.nan_to_num(lever, nan=1.0) < FEATHERS_BELOW
+    if lever is not None and np.isfinite(lever).any():
+        away = np.nan_to_num(lever, nan=1.0) < FEATHERS_BELOW
+    else:
+        away = _held_far_down(trace, np.nan_to_num(rpm))
     if airspeed is not None:
         away &= np.nan_to_num(airspeed) < _ON_GROUND_KT
     edges = np.flatnonzero(np.diff(np.concatenate([[0], away.astype(int), [0]])))
@@ -39,18 +43,33 @@ def feather_rows(trace: Trace, profile: Profile) -> list[tuple[int, int]]:
     return [(a, b) for a, b in rows if t[b] - t[a] < _LONGEST_S and np.nan_to_num(rpm[max(a - 1, 0)]) > least]
 
 
+def _held_far_down(trace: Trace, rpm: np.ndarray) -> np.ndarray:
+    """Return the rows in which RPM fell by more than a cycle does within seconds, and manifold pressure rose."""
+    pressure, t = trace.signal("map"), trace.time_s
+    if pressure is None or not np.isfinite(pressure).any():
+        return np.zeros(len(trace), dtype=bool)
+    back = np.searchsorted(t, t - _FELL_WITHIN_S)
+    smooth = np.nan_to_num(pressure, nan=float(np.nanmedian(pressure)))
+    return (rpm < (1 - _DEEP_SHARE) * rpm[back]) & (smooth - smooth[back] > _MAP_RISES_INHG) & (rpm > 200)
+
+
 def _judge(trace: Trace, profile: Profile, rpm: np.ndarray, first: int, last: int) -> Finding:
     t = trace.time_s
     before = (t >= t[first] - _BEFORE_S) & (t < t[first])
     base = float(np.median(rpm[before])) if before.any() else float(rpm[first])
     during = (t >= t[first]) & (t <= t[last] + 1.0)
     lowest = float(rpm[during].min())
-    seconds = max(float(t[int(np.flatnonzero(during)[np.argmin(rpm[during])])] - t[first]), 0.5)
-    after = (t > t[last] + 2.0) & (t <= t[last] + _BACK_WITHIN_S)
-    restored = float(np.median(rpm[after][-max(3, int(after.sum() // 3)) :])) if after.sum() >= 3 else np.nan
-    fall, pace = base - lowest, (base - lowest) / seconds
+    rows = np.flatnonzero(during)
+    seconds = max(float(t[rows[np.argmin(rpm[rows])]] - t[first]), 0.5)
+    after = (t > t[last] + _COMES_BACK_S) & (t <= t[last] + _BACK_WITHIN_S)
+    restored = float(np.median(rpm[after])) if after.sum() >= 2 else np.nan
+    fall = base - lowest
+    early = rows[t[rows] <= t[first] + _FALLS_WITHIN_S]
+    pace = (base - float(rpm[early[-1]])) / max(float(t[early[-1]] - t[first]), 0.5)
+    own = profile.limits.get("feather_fall_min_rpm_s")
+    quick = own.value if own else _QUICK_RPM_S
     reasons = Reasons()
-    if pace < _QUICK_RPM_S:
+    if pace < quick:
         because = f"RPM fell by {fall:.0f} in {seconds:.1f} s: too slow to feather a dead engine in time."
         reasons.add(LOOK, because, "Once more with warm oil; if it stays, a mechanic.")
     if lowest < _TOO_LOW_SHARE * base:
@@ -67,5 +86,5 @@ def _judge(trace: Trace, profile: Profile, rpm: np.ndarray, first: int, last: in
         (t[first], t[last]),
         reasons.outcome(within, "common practice"),
         {"base_rpm": base, "fall_rpm": fall, "fall_rpm_per_s": pace, "restored_rpm": restored},
-        {"quick_from_rpm_per_s": _QUICK_RPM_S},
+        {"quick_from_rpm_per_s": quick},
     )

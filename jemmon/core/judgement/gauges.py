@@ -14,6 +14,7 @@ _HIGH_SHARE = 0.5  # of the speed of a run-up on this scale: above, gauges must 
 _RUN_UP_RPM = 1800.0
 _LEAST_S, _SETTLES_S, _ON_GROUND_KT = 6.0, 4.0, 35.0
 _JOINED_WITHIN_S = 8.0
+_SAME_SPEED = 0.6
 _BACK_WITHIN_S, _FALLS_V, _LONGEST_OFF_S = 6.0, 0.6, 30.0
 _LONG_S, _RISES_F_MIN, _NEAR_ACT_F, _SLOPE_OVER_S = 90.0, 4.0, 15.0, 45.0
 
@@ -113,6 +114,9 @@ def _off_rows(trace: Trace, profile: Profile, volts: np.ndarray) -> list[tuple[i
     else:
         charging = profile.limit("volts_charging_min_v")
         off = np.nan_to_num(volts, nan=charging) < charging - _FALLS_V
+        speed = trace.speed()
+        if speed is not None:  # at a low speed the alternator gives little by itself
+            off &= np.nan_to_num(speed) > _SAME_SPEED * np.nanmax(speed[np.isfinite(speed)], initial=0.0)
     edges = np.flatnonzero(np.diff(np.concatenate([[0], off.astype(int), [0]])))
     rows = [(int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
     return [(a, b) for a, b in rows if a > 0 and 0.8 <= t[b] - t[a] + 0.2 <= _LONGEST_OFF_S and b + 1 < len(t)]

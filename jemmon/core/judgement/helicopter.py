@@ -41,13 +41,20 @@ def find_clutches(trace: Trace, profile: Profile) -> list[Finding]:
 def find_freewheel_checks(trace: Trace, profile: Profile) -> list[Finding]:
     """Return a `freewheel_check` finding for each throttle chop with the rotor turning: the needles must part."""
     engine, rotor, t = trace.signal("rpm_pct"), trace.signal("rotor_pct"), trace.time_s
-    airspeed = trace.signal("ias")
+    airspeed, switch = trace.signal("ias"), trace.ignition()
     if engine is None or rotor is None or len(trace) < 8:
         return []
     back = np.searchsorted(t, t - _CHOP_WITHIN_S)
     chopped = (engine[back] - engine > _CHOP_PCT) & (engine[back] > _FROM_PCT) & (rotor[back] > _FROM_PCT)
     if airspeed is not None:
         chopped &= np.nan_to_num(airspeed) < 35
+    if switch is not None:  # an engine that quits on one magneto lets the rotor go too
+        chopped &= switch[back] == "BOTH"
+    for name, share in (("throttle", 0.75), ("map", 0.9)):
+        values = trace.signal(name)
+        if values is not None and np.isfinite(values).any():
+            chopped &= np.nan_to_num(values) < share * np.nan_to_num(values[back])
+            break
     rows = np.flatnonzero(chopped)
     findings: list[Finding] = []
     for row in rows.tolist():

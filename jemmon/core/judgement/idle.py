@@ -45,6 +45,11 @@ def _end_of_idle(t: np.ndarray, rpm: np.ndarray, row: int, scale: float) -> tupl
 
 def _closed_on_ground(trace: Trace, row: int, end: int) -> bool:
     airspeed, throttle, mixture = (trace.signal(name) for name in ("ias", "throttle", "mixture"))
+    pressure = trace.signal("map")
+    if throttle is None and pressure is not None:  # a propeller that holds the engine down raises it
+        before = pressure[max(row - max(round(4 * trace.rate_hz), 2), 0) : row]
+        if np.isfinite(before).any() and np.nanmedian(pressure[row:end]) > np.nanmax(before):
+            return False
     if airspeed is not None and np.nanmax(airspeed[row:end], initial=0.0) > _ON_GROUND_KT:
         return False
     if mixture is not None and np.nanmin(mixture[row:end], initial=1.0) < 0.1:

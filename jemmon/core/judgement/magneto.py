@@ -11,17 +11,18 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..trace import Trace
-from ..trace.dips import DipFit, Span, fit_between, own_time
+from ..trace.dips import DipFit, Span, fit_between, own_time, rpm_noise
 from .finding import INCOMPLETE, LOOK, STOP, UNKNOWN, Finding, Reasons
 
 _ONE_MAGNETO_RISES_F = 15.0
-_FALLS_BEHIND_F = 35.0
+_FALLS_F = 22.0
 _QUITS_BELOW = 0.45
+_ROTOR_WITHIN_S = 2.0  # common practice: the fall of a helicopter's RPM is that within two seconds
 _OF_UNKNOWN = ("first", "second")
 BURN_OFF_TRIES = 2
 _OTHER = {"left": "right", "right": "left", "first": "second", "second": "first"}
 ONE_CHECK_GAP_S = 60.0
-_SAME_LEVEL_SIGMAS = 2.0
+_SAME_LEVEL_SIGMAS, _CREEPS_RPM_S = 2.0, 0.25
 # the plus-or-minus of a drop: what its fit does not know, and what gusts leave in any settled level
 _COVERS, _GUSTS_RPM = 1.9, 1.2
 _LOUD = "Stay clear of the propeller: it may be live with the switch off."
@@ -42,13 +43,17 @@ class Side:
     quits: bool = False
 
 
-def measure_sides(trace: Trace, spans: Sequence[tuple[Span, str]], everything: Sequence[Span]) -> list[Side]:
+def measure_sides(
+    trace: Trace, profile: Profile, spans: Sequence[tuple[Span, str]], everything: Sequence[Span]
+) -> list[Side]:
     """Return the measured sides of one check, in order of time. `spans` carry each side's name or ''.
 
     Levels on both that agree within their noise are taken together, so that a short dwell leans on the longer ones.
     """
     rpm = trace.signal("rpm")
     assert rpm is not None
+    if profile.engine["propeller"] == "rotor":
+        return _rotor_sides(trace, rpm, spans)
     fits: list[tuple[Span, str, DipFit]] = []
     quitting: list[Side] = []
     for number, (span, name) in enumerate(spans):
@@ -57,14 +62,14 @@ def measure_sides(trace: Trace, spans: Sequence[tuple[Span, str]], everything: S
             continue
         before_s, after_s = own_time(trace.time_s, span, everything)
         early_s = 0.0 if name else None
-        fit = fit_between(trace.time_s, rpm, span, before_s, after_s, early_s=early_s)
+        fit = fit_between(trace.time_s, rpm, span, before_s, after_s, early_s=early_s, lag_scale=profile.lag_scale)
         if fit is not None:
             fits.append((span, name, fit))
-    levels = [(fit.base_rpm, fit.sigma_rpm) for _, _, fit in fits]
-    levels += [(fit.restored_rpm, fit.sigma_rpm) for _, _, fit in fits if np.isfinite(fit.restored_rpm)]
+    levels = [(fit.base_rpm, fit.sigma_rpm, fit.start_s) for _, _, fit in fits]
+    levels += [(fit.restored_rpm, fit.sigma_rpm, fit.end_s) for _, _, fit in fits if np.isfinite(fit.restored_rpm)]
     sides = []
     for number, (span, name, fit) in enumerate(fits):
-        base = _pooled(fit.base_rpm, fit.sigma_rpm, levels)
+        base = _pooled(fit.base_rpm, fit.sigma_rpm, fit.start_s, levels)
         sides.append(
             Side(
                 name=name or _OF_UNKNOWN[number % 2],
@@ -78,6 +83,38 @@ def measure_sides(trace: Trace, spans: Sequence[tuple[Span, str]], everything: S
             )
         )
     return sorted([*sides, *quitting], key=lambda side: side.start_s)
+
+
+def _rotor_sides(trace: Trace, rpm: np.ndarray, spans: Sequence[tuple[Span, str]]) -> list[Side]:
+    """Return the sides of a helicopter's check: a rotor slows on and on, so the fall is that within two seconds."""
+    t, sides = trace.time_s, []
+    noise, step_s = rpm_noise(rpm), 1 / max(trace.rate_hz, 0.2)
+    known = np.isfinite(rpm)
+    for number, (span, name) in enumerate(spans):
+        turned_s = float(t[span.first]) - (0.5 * step_s if name else step_s)
+        before = known & (t > turned_s - 2.5) & (t <= turned_s)
+        there_s = min(turned_s + _ROTOR_WITHIN_S, float(t[span.last]))
+        there = known & (np.abs(t - there_s) < max(0.55, 0.75 * step_s)) & (t <= t[span.last])
+        if not before.any() or not there.any():
+            continue
+        base = float(np.mean(rpm[before]))
+        slope = (base - float(np.mean(rpm[there]))) / _ROTOR_WITHIN_S
+        drop = base - float(np.mean(rpm[there])) - slope * (float(np.mean(t[there])) - turned_s - _ROTOR_WITHIN_S)
+        unsure = np.hypot(noise * np.sqrt(1 / before.sum() + 1 / there.sum()), slope * step_s / np.sqrt(12))
+        after = known & (t > t[span.last] + 4.0) & (t < t[span.last] + 7.0)
+        sides.append(
+            Side(
+                name=name or _OF_UNKNOWN[number % 2],
+                base_rpm=base,
+                drop_rpm=drop,
+                restored_rpm=float(np.mean(rpm[after])) if after.any() else np.nan,
+                start_s=float(t[span.first]),
+                end_s=float(t[span.last]),
+                egt_rise_f=egt_changes(trace, span),
+                uncertainty_rpm=_COVERS * float(np.hypot(unsure, _GUSTS_RPM)),
+            )
+        )
+    return sides
 
 
 def _quits(rpm: np.ndarray, span: Span) -> bool:
@@ -101,11 +138,12 @@ def _quit_side(trace: Trace, rpm: np.ndarray, span: Span, name: str) -> Side:
     )
 
 
-def _pooled(level: float, sigma: float, levels: Sequence[tuple[float, float]]) -> float:
-    """Return the mean of the levels that agree with this one, each weighted by how sure it is."""
-    near = [(v, s) for v, s in levels if abs(v - level) <= _SAME_LEVEL_SIGMAS * np.hypot(sigma, s)]
-    weights = np.array([1 / (s * s + 0.5) for _, s in near])
-    return float(np.dot(weights, [v for v, _ in near]) / weights.sum())
+def _pooled(level: float, sigma: float, at_s: float, levels: Sequence[tuple[float, float, float]]) -> float:
+    """Return the mean of the levels (RPM, sigma, time) that agree with this one, each weighted by how sure it is and how
+    near in time: a throttle creeps."""
+    near = [(v, s, t) for v, s, t in levels if abs(v - level) <= _SAME_LEVEL_SIGMAS * np.hypot(sigma, s)]
+    weights = np.array([1 / (s * s + 0.5 + (_CREEPS_RPM_S * (t - at_s)) ** 2) for _, s, t in near])
+    return float(np.dot(weights, [v for v, _, _ in near]) / weights.sum())
 
 
 def egt_changes(trace: Trace, span: Span) -> dict[int, float]:
@@ -192,16 +230,12 @@ def _highest(profile: Profile, side: Side) -> float:
 
 
 def falling_cylinders(side: Side) -> list[int]:
-    """Return the cylinders whose EGT fell, or stayed far behind, while the others rose: their plug on that side is not
-    firing. With one plug a cylinder's exhaust is hotter, so every healthy one rises, all about alike."""
+    """Return the cylinders whose EGT fell while the others rose: their plug on that side is not firing. One that neither
+    rises nor falls ran on this side's plug alone before: it is the other side's plug that is dead."""
     rises = side.egt_rise_f
-    if len(rises) < 2:
+    if len(rises) < 2 or max(rises.values()) < 0.5 * _ONE_MAGNETO_RISES_F:
         return []
-    healthy = float(np.median(list(rises.values())))
-    top = max(rises.values())
-    if top < _ONE_MAGNETO_RISES_F * 0.5:
-        return []
-    return [c for c, rise in rises.items() if rise < min(healthy, top) - _FALLS_BEHIND_F and rise < 0.25 * top]
+    return [c for c, rise in rises.items() if rise < -_FALLS_F]
 
 
 def _judge_side(profile: Profile, side: Side, rough: bool | None, earlier: int, reasons: Reasons) -> None:

@@ -9,7 +9,7 @@ from .gauges import run_up_spans
 
 _LEVER_MOVES, _FLOW_FALLS = 0.06, 0.05
 _SHORTEST_S, _LONGEST_S = 2.0, 40.0
-_STEADY_INHG = 0.7
+_STEADY_INHG, _STEADY_SHARE = 0.7, 0.025
 
 
 def find_mixture_checks(trace: Trace, profile: Profile) -> list[Finding]:
@@ -35,6 +35,8 @@ def _leaned(trace: Trace, flow: np.ndarray, first: int, end: int) -> list[tuple[
         usual, level = float(np.nanmedian(flow[first:end])), float(np.nanmedian(pressure[first:end]))
         away = np.nan_to_num(flow[first:end], nan=usual) < (1 - 2 * _FLOW_FALLS) * usual
         away &= np.abs(np.nan_to_num(pressure[first:end], nan=level) - level) < _STEADY_INHG
+        speed = np.nan_to_num(trace.signal("rpm")[first:end])  # type: ignore[index]
+        away &= np.abs(speed - np.median(speed)) < _STEADY_SHARE * np.median(speed)
     else:
         return []
     edges = np.flatnonzero(np.diff(np.concatenate([[0], away.astype(int), [0]])))

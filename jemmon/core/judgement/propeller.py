@@ -7,6 +7,7 @@ with a switch position on one side at that moment is a magneto. One finding coun
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.ndimage import maximum_filter1d
 
 from ..aircraft import Profile
 from ..trace import Trace
@@ -21,6 +22,8 @@ _NO_CHANGE_RPM = 50.0
 _RESTORED_WITHIN_RPM = 50.0
 _LONGEST_S, _FROM_RPM = 20.0, 1200.0
 _OIL_DIPS_PSI = 1.0
+_SAME_MOMENT_S, _EGT_RISES_F = 1.2, 25.0
+_SETTLES_S, _FALLS_ON_RPM = 2.6, 18.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,6 +37,7 @@ class _Cycle:
     map_rise_inhg: float
     oil_p_dip_psi: float
     restored_rpm: float
+    still_falling: bool = False
 
 
 def find_prop_cycles(trace: Trace, profile: Profile) -> list[Finding]:
@@ -68,7 +72,7 @@ def _spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[tuple[int, int]]
     if lever is not None and np.isfinite(lever).any():
         away = (np.nan_to_num(lever, nan=1.0) < _COARSE) & ground
     else:
-        away = _deep_falls(trace, rpm) & ground
+        away = _deep_falls(trace, rpm, scale) & ground
     edges = np.flatnonzero(np.diff(np.concatenate([[0], away.astype(int), [0]])))
     spans = [(int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
     return [
@@ -85,15 +89,20 @@ def _before(trace: Trace, values: np.ndarray, row: int) -> float:
     return float(np.median(known)) if known.size else np.nan
 
 
-def _deep_falls(trace: Trace, rpm: np.ndarray) -> np.ndarray:
-    """Return the rows in which RPM stands far below what it was some seconds before and manifold pressure above."""
-    pressure, switch, t = trace.signal("map"), trace.signal("mag"), trace.time_s
+def _deep_falls(trace: Trace, rpm: np.ndarray, scale: float) -> np.ndarray:
+    """Return the rows in which RPM stands far below what it was some seconds before, and manifold pressure above what
+    it was then: the engine is held down, not throttled."""
+    pressure, switch, t = trace.signal("map"), trace.ignition(), trace.time_s
     if pressure is None:
         return np.zeros(len(trace), dtype=bool)
     back = np.searchsorted(t, t - _LONGEST_S)
-    highest = np.array([rpm[b : n + 1].max() for n, b in enumerate(back)])
-    lowest = np.array([np.nanmin(pressure[b : n + 1]) for n, b in enumerate(back)])
-    fallen = (highest - rpm > _DEEP_RPM) & (pressure - lowest > _MAP_RISES_INHG)
+    highest = np.array([b + int(rpm[b : n + 1].argmax()) for n, b in enumerate(back)])
+    smooth = np.nan_to_num(pressure, nan=float(np.nanmedian(pressure)) if np.isfinite(pressure).any() else 0.0)
+    near = max(1, round(_SAME_MOMENT_S * trace.rate_hz))
+    then = maximum_filter1d(smooth, 2 * near + 1)[highest]  # a throttle moves it before RPM follows
+    fallen = (rpm[highest] - rpm > _DEEP_RPM * scale) & (smooth - then > _MAP_RISES_INHG)
+    for egt in trace.cylinders("egt").values():  # held down, every exhaust cools; on one magneto it heats
+        fallen &= ~(egt - egt[highest] > _EGT_RISES_F)
     return fallen if switch is None else fallen & (switch == "BOTH")
 
 
@@ -117,7 +126,21 @@ def _measure(trace: Trace, rpm: np.ndarray, first: int, last: int) -> _Cycle:
         map_rise_inhg=extreme(pressure, 1.0),
         oil_p_dip_psi=extreme(oil, -1.0),
         restored_rpm=float(np.nanmedian(rpm[after])) if after.any() else np.nan,
+        still_falling=_still_falling(trace, rpm, first, last, base),
     )
+
+
+def _still_falling(trace: Trace, rpm: np.ndarray, first: int, last: int, base_rpm: float) -> bool:
+    """Say whether RPM was still on its way down when the lever came back, after a time in which a hub settles."""
+    t = trace.time_s
+    if trace.signal("prop") is None or t[last] - t[first] < _SETTLES_S:
+        return False
+    end = (t > t[last] - 0.7) & (t <= t[last])
+    before = (t > t[last] - 1.9) & (t <= t[last] - 1.1)
+    if not end.any() or not before.any():
+        return False
+    fall = float(np.nanmean(rpm[before]) - np.nanmean(rpm[end]))
+    return bool(fall > max(_FALLS_ON_RPM, 0.1 * (base_rpm - float(np.nanmean(rpm[end])))))
 
 
 def _judge(trace: Trace, cycles: list[_Cycle]) -> Finding:
@@ -131,6 +154,9 @@ def _judge(trace: Trace, cycles: list[_Cycle]) -> Finding:
             f"RPM moved by {drop:.0f} only: the pitch does not change.",
             "Once more with warm oil; then a mechanic.",
         )
+    elif last.still_falling:
+        because = f"RPM fell by {drop:.0f}, and still fell when the lever came back: the pitch moves slowly."
+        reasons.add(LOOK, because, "Two more cycles to bring warm oil into the hub; if it stays, a mechanic.")
     if not np.isfinite(last.restored_rpm):
         reasons.add(INCOMPLETE, "Not seen back in fine pitch.", "Lever full forward, and let it settle.")
     elif abs(last.restored_rpm - last.base_rpm) > _RESTORED_WITHIN_RPM:

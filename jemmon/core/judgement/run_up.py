@@ -11,18 +11,24 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..aircraft.profile import NEEDED_BY_CHECK
+from ..atmosphere import standard_pressure_pa
 from ..trace import Trace
 from ..trace.dips import Span, find_dips, own_time, shortest_check_s
 from .carburettor_heat import judge_heat, measure_heat
+from .feathering import feather_rows
 from .finding import Finding
 from .magneto import ONE_CHECK_GAP_S, ambiguous_dip, egt_changes, judge_magnetos, measure_sides
 from .propeller import cycle_rows
 
 MAGNETO, HEAT, UNCLEAR, NOTHING = "magneto", "heat", "unclear", "nothing"
 _EGT_RISES_F = 11.0
-_EGT_FALLS_F = -2.5
+_EGT_FALLS_F, _EGT_COLLAPSES_F = -2.5, -90.0
 _MAP_RISE_PER_RPM_FALL = 0.85
-_HOT_AIR_MAP_SHARE = 0.02
+_HOT_AIR_MAP_SHARE = 0.021
+_CHOKED_AT = 0.528
+_EDGE_S, _ROTOR_EDGE_S = 1.25, 2.6  # how long a step of RPM takes: a rotor slows for seconds
+_PASCAL_PER_INHG = 3386.389
+_THROTTLE_MAP_PER_RPM_FALL = -0.4  # a closed throttle lowers it; one magneto raises it, hardly so with a blower
 # speeds of a direct-drive engine, scaled by `Profile.speed_scale`
 _DEEPEST_DIP_RPM = 600.0
 _CHECKED_FROM_RPM, _CHECKED_TO_RPM = 1150.0, 2900.0
@@ -38,8 +44,10 @@ def find_run_up_checks(trace: Trace, profile: Profile) -> list[Finding]:
     named = _magneto_spans(trace, rpm, scale)
     hot = _heat_spans(trace, rpm, scale)
     if named is None or hot is None:
-        found_mags, found_hot = _from_needles(trace, rpm, scale, named is not None, hot is not None)
-        cycles = cycle_rows(trace, profile)  # a propeller that went coarse is neither
+        found_mags, found_hot = _from_needles(
+            trace, rpm, scale, profile.engine["propeller"] == "rotor", named is not None, hot is not None
+        )
+        cycles = [*cycle_rows(trace, profile), *feather_rows(trace, profile)]  # a propeller that went coarse is neither
         found_mags = [(span, name) for span, name in found_mags if not _overlaps(span, cycles)]
         found_hot = [span for span in found_hot if not _overlaps(span, cycles)]
         named = found_mags if named is None else named
@@ -62,21 +70,9 @@ def _spans_where(trace: Trace, mask: np.ndarray, least_s: float) -> list[Span]:
     return [s for s in spans if trace.time_s[s.last] - trace.time_s[s.first] + step_s > least_s + 0.01]
 
 
-def _switch(trace: Trace) -> np.ndarray | None:
-    """Return the ignition switch as words; two lanes are a switch too: lane A alone is L. None where not known."""
-    switch = trace.signal("mag")
-    if switch is None:
-        lane_a, lane_b = trace.signal("lane_a"), trace.signal("lane_b")
-        if lane_a is None or lane_b is None:
-            return None
-        on_a, on_b = np.nan_to_num(lane_a, nan=1.0) > 0.5, np.nan_to_num(lane_b, nan=1.0) > 0.5
-        switch = np.select([on_a & on_b, on_a, on_b], ["BOTH", "L", "R"], "OFF").astype(object)
-    return switch if np.isin(switch, ("L", "R", "BOTH")).any() else None
-
-
 def _magneto_spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[tuple[Span, str]] | None:
     """Return the spans on one side by the switch, or None where its position is not known."""
-    switch = _switch(trace)
+    switch = trace.ignition()
     if switch is None:
         return None
     step_s = 1 / trace.rate_hz
@@ -102,10 +98,11 @@ def _heat_spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[Span] | Non
 
 
 def _from_needles(
-    trace: Trace, rpm: np.ndarray, scale: float, mags_known: bool, heat_known: bool
+    trace: Trace, rpm: np.ndarray, scale: float, is_rotor: bool, mags_known: bool, heat_known: bool
 ) -> tuple[list[tuple[Span, str]], list[Span]]:
+    width_s = _ROTOR_EDGE_S if is_rotor else _EDGE_S
     filled = np.interp(trace.time_s, trace.time_s[np.isfinite(rpm)], rpm[np.isfinite(rpm)])
-    dips = [span for span in find_dips(trace.time_s, filled) if _could_be_check(trace, filled, span, scale)]
+    dips = [span for span in find_dips(trace.time_s, filled, width_s) if _could_be_check(trace, filled, span, scale)]
     magnetos, hot = [], []
     kinds = [_kind_of(trace, filled, span) for span in dips]
     for span, kind in zip(dips, kinds, strict=True):
@@ -163,7 +160,8 @@ def _kind_of(trace: Trace, rpm: np.ndarray, span: Span) -> str:
     seconds = trace.time_s[span.last] - trace.time_s[span.first]
     if changes:
         ordered = np.sort(np.array(list(changes.values())))
-        if ordered[-1] > _EGT_RISES_F * min(max(seconds, 1.0) / 3.0, 1.0):
+        rises = ordered[-1] > _EGT_RISES_F * min(max(seconds, 1.0) / 3.0, 1.0)
+        if rises and (np.median(ordered) > 0 or ordered[0] < _EGT_COLLAPSES_F):
             return MAGNETO
         return HEAT if np.median(ordered) < _EGT_FALLS_F and _manifold_says(trace, rpm, span) != NOTHING else NOTHING
     return _manifold_says(trace, rpm, span)
@@ -180,9 +178,20 @@ def _manifold_says(trace: Trace, rpm: np.ndarray, span: Span) -> str:
         return UNCLEAR
     rise = float(np.nanmean(pressure[away]) / np.nanmean(pressure[before]) - 1)
     fall = 1 - float(np.mean(rpm[away]) / np.mean(rpm[before]))
-    if rise < 0.25 * fall:
+    if rise < _THROTTLE_MAP_PER_RPM_FALL * fall:
         return NOTHING
-    return HEAT if rise > _MAP_RISE_PER_RPM_FALL * fall + _HOT_AIR_MAP_SHARE else MAGNETO
+    throttled = 1 - _open_share(trace, span, float(np.nanmean(pressure[before])))
+    usual = _MAP_RISE_PER_RPM_FALL * throttled * fall
+    return HEAT if rise > usual + _HOT_AIR_MAP_SHARE * (0.45 + 0.55 * throttled) else MAGNETO
+
+
+def _open_share(trace: Trace, span: Span, map_inhg: float) -> float:
+    """Return how far the throttle lets the outside pressure through: 0 where its flow is choked, 1 wide open."""
+    height_ft = trace.signal("palt")
+    known = height_ft is not None and np.isfinite(height_ft[span.first])
+    outside_pa = standard_pressure_pa(float(height_ft[span.first]) if known else 0.0)  # type: ignore[index]
+    over = (map_inhg * _PASCAL_PER_INHG / outside_pa - _CHOKED_AT) / (1 - _CHOKED_AT)
+    return float(np.clip(over, 0.0, 1.0)) ** 1.3
 
 
 def _groups(trace: Trace, spans: Sequence[tuple[Span, str]]) -> list[list[tuple[Span, str]]]:
@@ -202,7 +211,7 @@ def _magneto_findings(
     findings = []
     for group in _groups(trace, spans):
         names = [(span, "" if name == UNCLEAR else name) for span, name in group]
-        sides = measure_sides(trace, names, everything)
+        sides = measure_sides(trace, profile, names, everything)
         if not sides:
             continue
         if len(group) == 1 and group[0][1] == UNCLEAR:

@@ -132,6 +132,18 @@ class Trace:
         rpm = self.signal("rpm")
         return self.signal("rpm_pct") if rpm is None else rpm
 
+    def ignition(self) -> np.ndarray | None:
+        """Return the ignition switch as words (OFF, L, R, BOTH); two lanes are a switch too: lane A alone is L. None where
+        it is not known."""
+        switch = self.signal("mag")
+        if switch is None:
+            lane_a, lane_b = self.signal("lane_a"), self.signal("lane_b")
+            if lane_a is None or lane_b is None:
+                return None
+            on_a, on_b = np.nan_to_num(lane_a, nan=1.0) > 0.5, np.nan_to_num(lane_b, nan=1.0) > 0.5
+            switch = np.select([on_a & on_b, on_a, on_b], ["BOTH", "L", "R"], "OFF").astype(object)
+        return switch if np.isin(switch, ("L", "R", "BOTH")).any() else None
+
     def in_rpm(self, rpm_at_100_pct: float) -> "Trace":
         """Return the trace with `rpm` made of its percent, where it has only that."""
         percent = self.signal("rpm_pct")

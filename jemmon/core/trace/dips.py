@@ -61,10 +61,10 @@ def shortest_check_s(step_s: float) -> float:
     return 2.4 if step_s > 0.55 else 1.5
 
 
-def edges(time_s: np.ndarray, rpm: np.ndarray, noise: float) -> list[tuple[int, float]]:
+def edges(time_s: np.ndarray, rpm: np.ndarray, noise: float, width_s: float = 1.25) -> list[tuple[int, float]]:
     """Return the steps of RPM as (row at which the new level begins, height), strongest of their neighbourhood."""
     step_s = float(np.median(np.diff(time_s)))
-    w = max(2, round(1.25 / step_s))
+    w = max(2, round(width_s / step_s))
     if len(rpm) < 2 * w + 1:
         return []
     total = np.concatenate([[0.0], np.cumsum(rpm)])
@@ -82,17 +82,18 @@ def edges(time_s: np.ndarray, rpm: np.ndarray, noise: float) -> list[tuple[int, 
     return found
 
 
-def find_dips(time_s: np.ndarray, rpm: np.ndarray) -> list[Span]:
-    """Return the spans in which RPM stood lower by a step and then came back to about the level before."""
+def find_dips(time_s: np.ndarray, rpm: np.ndarray, width_s: float = 1.25) -> list[Span]:
+    """Return the spans in which RPM stood lower by a step and then came back to about the level before. `width_s`: over
+    how long a step is looked for."""
     noise = rpm_noise(rpm)
-    steps = edges(time_s, rpm, noise)
+    steps = edges(time_s, rpm, noise, width_s)
     spans = []
     used_until = -1
     for k, (down, fall) in enumerate(steps):
         if fall >= 0 or down <= used_until:
             continue
         settled = steps[k - 1][0] + 1 if k else 0
-        span = _match(time_s, rpm, steps[k + 1 :], down, fall, settled)
+        span = _match(time_s, rpm, steps[k + 1 :], down, fall, settled, width_s)
         if span is not None:
             spans.append(span)
             used_until = span.last
@@ -100,11 +101,17 @@ def find_dips(time_s: np.ndarray, rpm: np.ndarray) -> list[Span]:
 
 
 def _match(
-    time_s: np.ndarray, rpm: np.ndarray, later: Sequence[tuple[int, float]], down: int, fall: float, settled: int
+    time_s: np.ndarray,
+    rpm: np.ndarray,
+    later: Sequence[tuple[int, float]],
+    down: int,
+    fall: float,
+    settled: int,
+    width_s: float,
 ) -> Span | None:
     """Return the dip that begins with a step down, or None. Rows before `settled` belong to the step before it."""
     step_s = float(np.median(np.diff(time_s)))
-    w = max(2, round(1.25 / step_s))
+    w = max(2, round(width_s / step_s))
     end = max(down - 1, 1)
     base = float(np.mean(rpm[min(max(down - 2 * w, settled, 0), end - 1) : end]))
     for up, rise in later:
@@ -150,6 +157,7 @@ def fit_dip(
     after_s: float = np.inf,
     double_lag: bool = False,
     early_s: float | None = None,
+    lag_scale: float = 1.0,
 ) -> DipFit | None:
     """Return the dip as the mean over all the edges and lags that it may have had, or None where a side has no rows.
 
@@ -157,6 +165,7 @@ def fit_dip(
     than the single best one. Rows outside (`before_s`, `after_s`) are not used: they belong to other checks.
     `double_lag`: the cause itself comes with a lag (hot air), so that the fall starts gently. `early_s`: how long before
     the span the cause may have begun, where a switch or lever tells; else the needle is seen late by its lag.
+    `lag_scale`: how much slower this engine's RPM follows than a light propeller's.
     """
     step_s = float(np.median(np.diff(time_s)))
     t0, t1 = time_s[span.first], time_s[span.last]
@@ -172,6 +181,7 @@ def fit_dip(
     t, y = time_s[use], rpm[use]
     noise = max(rpm_noise(rpm[(time_s > t0 - 60) & (time_s < t1 + 60)]), 1.0)
     lags, usual = (_HOT_AIR_LAGS_S, _USUAL_HOT_AIR_LAG_S) if double_lag else (_LAGS_S, _USUAL_LAG_S)
+    lags, usual = tuple(lag_scale * lag for lag in lags), lag_scale * usual
     late = (1.0 + 2.0 * usual if double_lag else 0.5 * usual) if early_s is None else early_s
     starts = np.linspace(t0 - step_s - late, t0, 12)
     ends = np.linspace(t1 - late, t1 + step_s, 12) if has_return else np.array([np.inf])
@@ -194,11 +204,12 @@ def fit_between(
     after_s: float,
     double_lag: bool = False,
     early_s: float | None = None,
+    lag_scale: float = 1.0,
 ) -> DipFit | None:
     """Return `fit_dip` of the rows that belong to a span alone; where a check follows close on another, so that none do,
     the last rows of the other's settling are taken too."""
     for slack_s in (0.0, 1.3, 2.3):
-        fit = fit_dip(time_s, rpm, span, before_s - slack_s, after_s, double_lag, early_s)
+        fit = fit_dip(time_s, rpm, span, before_s - slack_s, after_s, double_lag, early_s, lag_scale)
         if fit is not None:
             return fit
     return None
