@@ -312,6 +312,8 @@ class Sensors:
             lag[:, probes] = np.asarray(egt_lag_s)[:, None]
         self._lag_s = lag
         self._rounding = table.of(table.rounding, bench.channels, 0.1)
+        full = float(bench.parameters["rpm_100"][0])  # the first channel is the tachometer, in RPM or in percent
+        self._per_rpm = 100.0 / full if bench.channels[0] == "rpm_pct" and full > 0 else 1.0
         self._shown = bench.true_readings()
         self._noise = np.zeros((len(bench), 0, len(bench.channels)))
         self._next = 0
@@ -329,7 +331,7 @@ class Sensors:
         speed = self._bench.state["speed_rad_s"].reshape(len(self._bench), -1).max(axis=1)[:, None]
         alive = np.minimum(speed / _TREMBLES_FROM_RAD_S, 1.0)  # a stopped engine's tachometer does not tremble
         noise = self._noise[:, self._next] * self._sigma * alive
-        rough = self._bench.roughness() * _ROUGH_TREMBLES_RPM
+        rough = self._bench.roughness() * _ROUGH_TREMBLES_RPM * self._per_rpm
         noise[:, 0] *= 1 + rough / max(self._sigma[0], 1e-9) if self._sigma[0] else 1
         self._next += 1
         return np.round((self._shown + noise) / self._rounding) * self._rounding

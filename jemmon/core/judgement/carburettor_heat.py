@@ -10,9 +10,12 @@ from .finding import INCOMPLETE, LOOK, STOP, Finding, Reasons
 _RECOVERY_WHILE_HOT_RPM = 18.0
 _LEVER_TRAVEL_S = 0.1
 _COLD_COMES_S = 0.3
+_LATER_FROM_S, _LATER_TO_S, _ENDS_HIGHER_RPM = 6.0, 20.0, 32.0
 
 
-def measure_heat(trace: Trace, span: Span, before_s: float, after_s: float) -> tuple[float, float, float, bool] | None:
+def measure_heat(
+    trace: Trace, span: Span, before_s: float, after_s: float, lag_scale: float = 1.0
+) -> tuple[float, float, float, bool] | None:
     """Return (base, drop, restored [RPM], recovered while hot) of one application of heat, or None.
 
     The drop is to the lowest settled level: with ice the RPM climbs again while hot.
@@ -20,10 +23,15 @@ def measure_heat(trace: Trace, span: Span, before_s: float, after_s: float) -> t
     rpm = trace.signal("rpm")
     assert rpm is not None
     early_s = _LEVER_TRAVEL_S if trace.signal("carb_heat") is not None else None
-    fit = fit_between(trace.time_s, rpm, span, before_s, after_s, double_lag=True, early_s=early_s)
+    fit = fit_between(trace.time_s, rpm, span, before_s, after_s, double_lag=True, early_s=early_s, lag_scale=lag_scale)
     if fit is None:
         return None
     base = _shared_base(fit)
+    if (
+        trace.signal("carb_heat") is None
+        and (later := _later_level(trace, rpm, span, after_s)) - base > _ENDS_HIGHER_RPM
+    ):
+        return fit.base_rpm, fit.drop_rpm, later, True  # it climbed while hot: where heat ended shows in no needle
     t = trace.time_s
     hot = (t >= t[span.first] + 2.0) & (t <= min(fit.end_s - _COLD_COMES_S, t[span.last])) & np.isfinite(rpm)
     if hot.sum() < 4 or t[span.last] - t[span.first] < 5.0:
@@ -36,6 +44,13 @@ def measure_heat(trace: Trace, span: Span, before_s: float, after_s: float) -> t
     if is_ice:
         return fit.base_rpm, fit.base_rpm - float(level[low]), fit.restored_rpm, True
     return base, fit.drop_rpm + base - fit.base_rpm, fit.restored_rpm, False
+
+
+def _later_level(trace: Trace, rpm: np.ndarray, span: Span, after_s: float) -> float:
+    """Return the level [RPM] some time after a fall, before anything else begins; minus infinity where nothing is known."""
+    t = trace.time_s
+    rows = (t > t[span.last] + _LATER_FROM_S) & (t < min(t[span.last] + _LATER_TO_S, after_s - 0.5)) & np.isfinite(rpm)
+    return float(np.median(rpm[rows])) if rows.sum() >= 3 else -np.inf
 
 
 def _shared_base(fit: DipFit) -> float:

@@ -5,6 +5,7 @@ The lever tells where it is known; else a fall faster than any cycle makes, from
 """
 
 import numpy as np
+from scipy.ndimage import maximum_filter1d
 
 from ..aircraft import Profile
 from ..trace import Trace
@@ -15,7 +16,8 @@ _ON_GROUND_KT = 35.0
 _BEFORE_S, _FALLS_WITHIN_S, _COMES_BACK_S, _BACK_WITHIN_S = 3.0, 1.6, 4.0, 7.5
 _QUICK_RPM_S, _TOO_LOW_SHARE, _BACK_SHARE = 150.0, 0.5, 0.06  # common practice; a type may have its own pace
 _LONGEST_S = 12.0
-_FELL_WITHIN_S, _DEEP_SHARE, _MAP_RISES_INHG = 3.2, 0.36, 0.4
+_FALLS_FOR_S, _NEAR_RPM = 4.0, 14.0
+_FELL_WITHIN_S, _DEEP_SHARE, _MAP_RISES_INHG = 3.2, 0.32, 0.4
 
 
 def find_feather_checks(trace: Trace, profile: Profile) -> list[Finding]:
@@ -31,14 +33,14 @@ def feather_rows(trace: Trace, profile: Profile) -> list[tuple[int, int]]:
     lever, rpm, airspeed = trace.signal("prop"), trace.signal("rpm"), trace.signal("ias")
     if rpm is None or "feather_check_rpm" not in profile.limits:
         return []
-    if lever is not None and np.isfinite(lever).any():
-        away = np.nan_to_num(lever, nan=1.0) < FEATHERS_BELOW
-    else:
-        away = _held_far_down(trace, np.nan_to_num(rpm))
+    speed = np.nan_to_num(rpm)
+    away = _held_far_down(trace, speed) if lever is None else np.nan_to_num(lever, nan=1.0) < FEATHERS_BELOW
     if airspeed is not None:
         away &= np.nan_to_num(airspeed) < _ON_GROUND_KT
     edges = np.flatnonzero(np.diff(np.concatenate([[0], away.astype(int), [0]])))
     rows = [(int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+    if lever is None:
+        rows = [(fall_begins(trace, np.nan_to_num(rpm), a), b) for a, b in rows]
     t, least = trace.time_s, 0.5 * profile.limit("feather_check_rpm")
     return [(a, b) for a, b in rows if t[b] - t[a] < _LONGEST_S and np.nan_to_num(rpm[max(a - 1, 0)]) > least]
 
@@ -48,9 +50,19 @@ def _held_far_down(trace: Trace, rpm: np.ndarray) -> np.ndarray:
     pressure, t = trace.signal("map"), trace.time_s
     if pressure is None or not np.isfinite(pressure).any():
         return np.zeros(len(trace), dtype=bool)
-    back = np.searchsorted(t, t - _FELL_WITHIN_S)
     smooth = np.nan_to_num(pressure, nan=float(np.nanmedian(pressure)))
-    return (rpm < (1 - _DEEP_SHARE) * rpm[back]) & (smooth - smooth[back] > _MAP_RISES_INHG) & (rpm > 200)
+    around = maximum_filter1d(smooth, 2 * max(1, round(trace.rate_hz)) + 1)  # a closing throttle moves it before RPM
+    back, earlier = (np.searchsorted(t, t - seconds) for seconds in (_FELL_WITHIN_S, 2 * _FELL_WITHIN_S))
+    risen = smooth - np.maximum(around[back], around[earlier]) > _MAP_RISES_INHG
+    return (rpm < (1 - _DEEP_SHARE) * rpm[back]) & risen & (rpm > 200)
+
+
+def fall_begins(trace: Trace, rpm: np.ndarray, row: int) -> int:
+    """Return the row at which a fall that was seen at `row` began: the last near the level before."""
+    first = int(np.searchsorted(trace.time_s, trace.time_s[row] - _FALLS_FOR_S))
+    part = rpm[first : row + 1]
+    high = np.flatnonzero(part > part.max() - _NEAR_RPM)
+    return first + int(high[-1]) if high.size else row
 
 
 def _judge(trace: Trace, profile: Profile, rpm: np.ndarray, first: int, last: int) -> Finding:

@@ -11,7 +11,7 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..trace import Trace
-from ..trace.dips import DipFit, Span, fit_between, own_time, rpm_noise
+from ..trace.dips import DipFit, Span, fit_between, own_time
 from .finding import INCOMPLETE, LOOK, STOP, UNKNOWN, Finding, Reasons
 
 _ONE_MAGNETO_RISES_F = 15.0
@@ -22,7 +22,7 @@ _OF_UNKNOWN = ("first", "second")
 BURN_OFF_TRIES = 2
 _OTHER = {"left": "right", "right": "left", "first": "second", "second": "first"}
 ONE_CHECK_GAP_S = 60.0
-_SAME_LEVEL_SIGMAS, _CREEPS_RPM_S = 2.0, 0.25
+_SAME_LEVEL_SIGMAS, _CREEPS_RPM_S, _CREEPS_AT_MOST_RPM = 2.0, 0.25, 25.0
 # the plus-or-minus of a drop: what its fit does not know, and what gusts leave in any settled level
 _COVERS, _GUSTS_RPM = 1.9, 1.2
 _LOUD = "Stay clear of the propeller: it may be live with the switch off."
@@ -52,8 +52,7 @@ def measure_sides(
     """
     rpm = trace.signal("rpm")
     assert rpm is not None
-    if profile.engine["propeller"] == "rotor":
-        return _rotor_sides(trace, rpm, spans)
+    is_rotor = profile.engine["propeller"] == "rotor"
     fits: list[tuple[Span, str, DipFit]] = []
     quitting: list[Side] = []
     for number, (span, name) in enumerate(spans):
@@ -69,12 +68,13 @@ def measure_sides(
     levels += [(fit.restored_rpm, fit.sigma_rpm, fit.end_s) for _, _, fit in fits if np.isfinite(fit.restored_rpm)]
     sides = []
     for number, (span, name, fit) in enumerate(fits):
-        base = _pooled(fit.base_rpm, fit.sigma_rpm, fit.start_s, levels)
+        base = _level_on_both(fit, levels)
+        share = fit.fallen_after(_ROTOR_WITHIN_S) if is_rotor else 1.0
         sides.append(
             Side(
                 name=name or _OF_UNKNOWN[number % 2],
                 base_rpm=base,
-                drop_rpm=base - (fit.base_rpm - fit.drop_rpm),
+                drop_rpm=(base - (fit.base_rpm - fit.drop_rpm)) * share,
                 restored_rpm=fit.restored_rpm,
                 start_s=float(trace.time_s[span.first]),
                 end_s=float(trace.time_s[span.last]),
@@ -83,38 +83,6 @@ def measure_sides(
             )
         )
     return sorted([*sides, *quitting], key=lambda side: side.start_s)
-
-
-def _rotor_sides(trace: Trace, rpm: np.ndarray, spans: Sequence[tuple[Span, str]]) -> list[Side]:
-    """Return the sides of a helicopter's check: a rotor slows on and on, so the fall is that within two seconds."""
-    t, sides = trace.time_s, []
-    noise, step_s = rpm_noise(rpm), 1 / max(trace.rate_hz, 0.2)
-    known = np.isfinite(rpm)
-    for number, (span, name) in enumerate(spans):
-        turned_s = float(t[span.first]) - (0.5 * step_s if name else step_s)
-        before = known & (t > turned_s - 2.5) & (t <= turned_s)
-        there_s = min(turned_s + _ROTOR_WITHIN_S, float(t[span.last]))
-        there = known & (np.abs(t - there_s) < max(0.55, 0.75 * step_s)) & (t <= t[span.last])
-        if not before.any() or not there.any():
-            continue
-        base = float(np.mean(rpm[before]))
-        slope = (base - float(np.mean(rpm[there]))) / _ROTOR_WITHIN_S
-        drop = base - float(np.mean(rpm[there])) - slope * (float(np.mean(t[there])) - turned_s - _ROTOR_WITHIN_S)
-        unsure = np.hypot(noise * np.sqrt(1 / before.sum() + 1 / there.sum()), slope * step_s / np.sqrt(12))
-        after = known & (t > t[span.last] + 4.0) & (t < t[span.last] + 7.0)
-        sides.append(
-            Side(
-                name=name or _OF_UNKNOWN[number % 2],
-                base_rpm=base,
-                drop_rpm=drop,
-                restored_rpm=float(np.mean(rpm[after])) if after.any() else np.nan,
-                start_s=float(t[span.first]),
-                end_s=float(t[span.last]),
-                egt_rise_f=egt_changes(trace, span),
-                uncertainty_rpm=_COVERS * float(np.hypot(unsure, _GUSTS_RPM)),
-            )
-        )
-    return sides
 
 
 def _quits(rpm: np.ndarray, span: Span) -> bool:
@@ -136,6 +104,14 @@ def _quit_side(trace: Trace, rpm: np.ndarray, span: Span, name: str) -> Side:
         end_s=float(t[span.last]),
         quits=True,
     )
+
+
+def _level_on_both(fit: DipFit, levels: Sequence[tuple[float, float, float]]) -> float:
+    """Return RPM on both magnetos during a dip: between the levels before and after it, for a throttle that creeps."""
+    before = _pooled(fit.base_rpm, fit.sigma_rpm, fit.start_s, levels)
+    if not np.isfinite(fit.restored_rpm) or abs(fit.restored_rpm - fit.base_rpm) > _CREEPS_AT_MOST_RPM:
+        return before
+    return (before + _pooled(fit.restored_rpm, fit.sigma_rpm, fit.end_s, levels)) / 2
 
 
 def _pooled(level: float, sigma: float, at_s: float, levels: Sequence[tuple[float, float, float]]) -> float:

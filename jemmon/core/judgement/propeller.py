@@ -7,12 +7,14 @@ with a switch position on one side at that moment is a magneto. One finding coun
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.ndimage import maximum_filter1d
+from scipy.ndimage import binary_closing, maximum_filter1d
 
 from ..aircraft import Profile
 from ..trace import Trace
-from .feathering import feather_rows
+from ..trace.dips import Span
+from .feathering import fall_begins, feather_rows
 from .finding import INCOMPLETE, LOOK, Finding, Reasons
+from .magneto import egt_changes
 
 _COARSE = 0.8
 _SAME_SERIES_S = 30.0
@@ -22,7 +24,8 @@ _NO_CHANGE_RPM = 50.0
 _RESTORED_WITHIN_RPM = 50.0
 _LONGEST_S, _FROM_RPM = 20.0, 1200.0
 _OIL_DIPS_PSI = 1.0
-_SAME_MOMENT_S, _EGT_RISES_F = 1.2, 25.0
+_SAME_MOMENT_S, _EGT_RISES_F, _SHORTEST_S = 1.2, 15.0, 1.2
+_JOINED_WITHIN_S = 1.0
 _SETTLES_S, _FALLS_ON_RPM = 2.6, 18.0
 
 
@@ -73,13 +76,26 @@ def _spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[tuple[int, int]]
         away = (np.nan_to_num(lever, nan=1.0) < _COARSE) & ground
     else:
         away = _deep_falls(trace, rpm, scale) & ground
+    if lever is None:
+        away = binary_closing(
+            away, np.ones(max(2, round(_JOINED_WITHIN_S * trace.rate_hz)))
+        )  # one noisy row breaks none
     edges = np.flatnonzero(np.diff(np.concatenate([[0], away.astype(int), [0]])))
     spans = [(int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+    if lever is None:
+        spans = [(fall_begins(trace, rpm, a), b) for a, b in spans if trace.time_s[b] - trace.time_s[a] > _SHORTEST_S]
+        spans = [(a, b) for a, b in spans if not _exhausts_heat(trace, a, b)]
     return [
         (a, b)
         for a, b in spans
         if _before(trace, rpm, a) > _FROM_RPM * scale and trace.time_s[b] - trace.time_s[a] < _LONGEST_S
     ]
+
+
+def _exhausts_heat(trace: Trace, first: int, last: int) -> bool:
+    """Say whether any exhaust rose: held down by its propeller every one cools; on one magneto it heats."""
+    changes = egt_changes(trace, Span(first, last))
+    return bool(changes) and max(changes.values()) > _EGT_RISES_F
 
 
 def _before(trace: Trace, values: np.ndarray, row: int) -> float:
@@ -95,14 +111,15 @@ def _deep_falls(trace: Trace, rpm: np.ndarray, scale: float) -> np.ndarray:
     pressure, switch, t = trace.signal("map"), trace.ignition(), trace.time_s
     if pressure is None:
         return np.zeros(len(trace), dtype=bool)
-    back = np.searchsorted(t, t - _LONGEST_S)
-    highest = np.array([b + int(rpm[b : n + 1].argmax()) for n, b in enumerate(back)])
     smooth = np.nan_to_num(pressure, nan=float(np.nanmedian(pressure)) if np.isfinite(pressure).any() else 0.0)
     near = max(1, round(_SAME_MOMENT_S * trace.rate_hz))
-    then = maximum_filter1d(smooth, 2 * near + 1)[highest]  # a throttle moves it before RPM follows
-    fallen = (rpm[highest] - rpm > _DEEP_RPM * scale) & (smooth - then > _MAP_RISES_INHG)
-    for egt in trace.cylinders("egt").values():  # held down, every exhaust cools; on one magneto it heats
-        fallen &= ~(egt - egt[highest] > _EGT_RISES_F)
+    around = maximum_filter1d(smooth, 2 * near + 1)  # a throttle moves it before RPM follows
+    fallen = np.zeros(len(trace), dtype=bool)
+    for looked_back_s in (_LONGEST_S, _LONGEST_S / 3):
+        back = np.searchsorted(t, t - looked_back_s)
+        highest = np.array([b + int(rpm[b : n + 1].argmax()) for n, b in enumerate(back)])
+        held = (rpm[highest] - rpm > _DEEP_RPM * scale) & (smooth - around[highest] > _MAP_RISES_INHG)
+        fallen |= held
     return fallen if switch is None else fallen & (switch == "BOTH")
 
 

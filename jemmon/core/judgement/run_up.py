@@ -26,11 +26,12 @@ _EGT_FALLS_F, _EGT_COLLAPSES_F = -2.5, -90.0
 _MAP_RISE_PER_RPM_FALL = 0.85
 _HOT_AIR_MAP_SHARE = 0.021
 _CHOKED_AT = 0.528
+_PARTED_PCT = 5.0
 _EDGE_S, _ROTOR_EDGE_S = 1.25, 2.6  # how long a step of RPM takes: a rotor slows for seconds
 _PASCAL_PER_INHG = 3386.389
 _THROTTLE_MAP_PER_RPM_FALL = -0.4  # a closed throttle lowers it; one magneto raises it, hardly so with a blower
 # speeds of a direct-drive engine, scaled by `Profile.speed_scale`
-_DEEPEST_DIP_RPM = 600.0
+_DEEPEST_DIP_RPM, _DEEPEST_HEAT_RPM = 600.0, 330.0
 _CHECKED_FROM_RPM, _CHECKED_TO_RPM = 1150.0, 2900.0
 _RUNS_FROM_RPM, _HEAT_FROM_RPM = 700.0, 1000.0
 
@@ -44,10 +45,8 @@ def find_run_up_checks(trace: Trace, profile: Profile) -> list[Finding]:
     named = _magneto_spans(trace, rpm, scale)
     hot = _heat_spans(trace, rpm, scale)
     if named is None or hot is None:
-        found_mags, found_hot = _from_needles(
-            trace, rpm, scale, profile.engine["propeller"] == "rotor", named is not None, hot is not None
-        )
-        cycles = [*cycle_rows(trace, profile), *feather_rows(trace, profile)]  # a propeller that went coarse is neither
+        found_mags, found_hot = _from_needles(trace, rpm, profile, named is not None, hot is not None)
+        cycles = [*cycle_rows(trace, profile), *feather_rows(trace, profile), *_parted_rows(trace)]  # these are neither
         found_mags = [(span, name) for span, name in found_mags if not _overlaps(span, cycles)]
         found_hot = [span for span in found_hot if not _overlaps(span, cycles)]
         named = found_mags if named is None else named
@@ -57,6 +56,16 @@ def find_run_up_checks(trace: Trace, profile: Profile) -> list[Finding]:
     everything = sorted([span for span, _ in named] + hot, key=lambda span: span.first)
     findings = [*_magneto_findings(trace, profile, named, everything), *_heat_findings(trace, profile, hot, everything)]
     return sorted(findings, key=lambda finding: finding.start_s)
+
+
+def _parted_rows(trace: Trace) -> list[tuple[int, int]]:
+    """Return (first, last row) of each stretch in which a rotor runs ahead of its engine: a throttle was chopped."""
+    engine, rotor = trace.signal("rpm_pct"), trace.signal("rotor_pct")
+    if engine is None or rotor is None:
+        return []
+    parted = np.nan_to_num(rotor - engine) > _PARTED_PCT
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], parted.astype(int), [0]])))
+    return [(int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
 
 
 def _overlaps(span: Span, cycles: Sequence[tuple[int, int]]) -> bool:
@@ -98,17 +107,22 @@ def _heat_spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[Span] | Non
 
 
 def _from_needles(
-    trace: Trace, rpm: np.ndarray, scale: float, is_rotor: bool, mags_known: bool, heat_known: bool
+    trace: Trace, rpm: np.ndarray, profile: Profile, mags_known: bool, heat_known: bool
 ) -> tuple[list[tuple[Span, str]], list[Span]]:
-    width_s = _ROTOR_EDGE_S if is_rotor else _EDGE_S
+    is_rotor = profile.engine["propeller"] == "rotor"
+    width_s, slow = (_ROTOR_EDGE_S, 1.0) if is_rotor else (_EDGE_S, profile.lag_scale)
     filled = np.interp(trace.time_s, trace.time_s[np.isfinite(rpm)], rpm[np.isfinite(rpm)])
-    dips = [span for span in find_dips(trace.time_s, filled, width_s) if _could_be_check(trace, filled, span, scale)]
+    dips = [
+        span
+        for span in find_dips(trace.time_s, filled, width_s)
+        if _could_be_check(trace, filled, span, profile.speed_scale, slow)
+    ]
     magnetos, hot = [], []
     kinds = [_kind_of(trace, filled, span) for span in dips]
     for span, kind in zip(dips, kinds, strict=True):
         if kind == MAGNETO and not mags_known:
             magnetos.append((span, ""))
-        elif kind == HEAT and not heat_known:
+        elif kind == HEAT and not heat_known and _depth(filled, span) < _DEEPEST_HEAT_RPM * profile.speed_scale:
             hot.append(span)
         elif kind == UNCLEAR and not mags_known:
             magnetos.append((span, UNCLEAR))
@@ -132,14 +146,20 @@ def _settle_unclear(
     return sorted(clear, key=lambda row: row[0].first), sorted(hot, key=lambda span: span.first)
 
 
-def _could_be_check(trace: Trace, rpm: np.ndarray, span: Span, scale: float) -> bool:
+def _could_be_check(trace: Trace, rpm: np.ndarray, span: Span, scale: float, lag_scale: float) -> bool:
     """Long enough, at a speed and a depth that checks are made at; the last dip may still be open."""
     t = trace.time_s
     before = rpm[max(span.first - 4, 0) : max(span.first - 1, 1)]
     base, low = float(np.mean(before)), float(np.min(rpm[span.first : span.last + 1]))
     if not _CHECKED_FROM_RPM * scale <= base <= _CHECKED_TO_RPM * scale or base - low > _DEEPEST_DIP_RPM * scale:
         return False
-    return _crossing_seconds(t, rpm, span, base) > shortest_check_s(1 / trace.rate_hz)
+    return _crossing_seconds(t, rpm, span, base) > shortest_check_s(1 / trace.rate_hz) * (0.75 + 0.25 * lag_scale)
+
+
+def _depth(rpm: np.ndarray, span: Span) -> float:
+    return float(
+        np.mean(rpm[max(span.first - 4, 0) : max(span.first - 1, 1)]) - np.min(rpm[span.first : span.last + 1])
+    )
 
 
 def _crossing_seconds(t: np.ndarray, rpm: np.ndarray, span: Span, base: float) -> float:
@@ -224,7 +244,8 @@ def _magneto_findings(
 def _heat_findings(trace: Trace, profile: Profile, spans: Sequence[Span], everything: Sequence[Span]) -> list[Finding]:
     findings = []
     for span in spans:
-        measured = measure_heat(trace, span, *own_time(trace.time_s, span, everything))
+        around = own_time(trace.time_s, span, everything)
+        measured = measure_heat(trace, span, *around, profile.hot_air_lag_scale)
         if measured is not None:
             base, drop, restored, recovered = measured
             start_s, end_s = float(trace.time_s[span.first]), float(trace.time_s[span.last])

@@ -40,6 +40,11 @@ class DipFit:
     start_s: float
     end_s: float
     sigma_rpm: float
+    lag_s: float = 0.0
+
+    def fallen_after(self, seconds: float) -> float:
+        """Return the share of the fall that comes within so many seconds: for a rotor, which slows on and on."""
+        return float(1 - np.exp(-seconds / self.lag_s)) if self.lag_s > 0 else 1.0
 
     @property
     def seconds(self) -> float:
@@ -180,8 +185,8 @@ def fit_dip(
         return None
     t, y = time_s[use], rpm[use]
     noise = max(rpm_noise(rpm[(time_s > t0 - 60) & (time_s < t1 + 60)]), 1.0)
-    lags, usual = (_HOT_AIR_LAGS_S, _USUAL_HOT_AIR_LAG_S) if double_lag else (_LAGS_S, _USUAL_LAG_S)
-    lags, usual = tuple(lag_scale * lag for lag in lags), lag_scale * usual
+    table, usual = (_HOT_AIR_LAGS_S, _USUAL_HOT_AIR_LAG_S) if double_lag else (_LAGS_S, _USUAL_LAG_S)
+    lags, usual = [lag_scale * lag for lag in table], lag_scale * usual
     late = (1.0 + 2.0 * usual if double_lag else 0.5 * usual) if early_s is None else early_s
     starts = np.linspace(t0 - step_s - late, t0, 12)
     ends = np.linspace(t1 - late, t1 + step_s, 12) if has_return else np.array([np.inf])
@@ -193,7 +198,8 @@ def fit_dip(
     error = np.sqrt(weights @ (spreads**2 + (levels[:, 1] - drop) ** 2))
     restored = base - drop + rise if has_return else np.nan
     ended = float(weights @ end) if has_return else float(t1 + step_s)
-    return DipFit(float(base), float(drop), float(restored), float(weights @ start), ended, float(error))
+    began, lasts = float(weights @ start), float(weights @ lag)
+    return DipFit(float(base), float(drop), float(restored), began, ended, float(error), lasts)
 
 
 def fit_between(
