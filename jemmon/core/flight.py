@@ -12,6 +12,7 @@ from . import engine_state
 from .aircraft import Item, Profile
 from .engine_state import EngineState, OilClock, engine_step, events_of_tap
 from .errors import EventError
+from .judgement.magneto import name_sides
 from .judgement.start import oil_pressure_limit_s
 from .judgement.typed import judge_typed
 from .procedure import progress as lists
@@ -31,6 +32,8 @@ PILOT_KINDS = (
     "carry_on",
     "put_back_tapped",
     "start_tap",
+    "burn_off_started",
+    "sides_named",
     *lists.PILOT_KINDS,
 )
 MADE_KINDS = (
@@ -42,6 +45,7 @@ MADE_KINDS = (
     "phase_seen",
     "take_off_unproven",
     "finding",
+    "burnt_off",
     *engine_state.KINDS,
 )
 KINDS = PILOT_KINDS + MADE_KINDS
@@ -75,6 +79,9 @@ class FlightState:
     lean_target: str | None = None
     remarks: tuple[str, ...] = ()
     warned: tuple[str, ...] = ()
+    burn_offs: int = 0
+    burnt_off_s: float = float("-inf")
+    burn_off_started_s: float | None = None
     ended: bool = False
     last_seq: int = 0
 
@@ -117,7 +124,7 @@ def check_pilot_event(
     if kind not in PILOT_KINDS:
         raise EventError(f"There is no pilot event {kind!r}; known are {', '.join(PILOT_KINDS)}.")
     needed = {"phase_entered": "phase", "lean_target": "target", "remark": "text", "undo": "event"}
-    needed |= {"carry_on": "put_back", "put_back_tapped": "put_back", "start_tap": "what"}
+    needed |= {"sides_named": "first", "carry_on": "put_back", "put_back_tapped": "put_back", "start_tap": "what"}
     if kind in needed and not isinstance(body.get(needed[kind]), str):
         raise EventError(f"Event {kind!r} needs `{needed[kind]}` as text.")
     if state.ended and kind not in ("remark", "undo"):
@@ -134,6 +141,8 @@ def check_pilot_event(
         if body.get("engine", 1) not in [number for number, _ in profile.engines]:
             raise EventError(f"The aircraft has no engine {body.get('engine')!r}.")
         events_of_tap(state.engine(int(body.get("engine", 1))), body["what"], 0.0, 0.0, None)
+    if kind == "sides_named":
+        _check_sides_named(state, body)
     if kind == "lean_target" and body["target"] not in [target.id for target in profile.lean_targets]:
         raise EventError(f"The profile has no lean target {body['target']!r}.")
     if kind == "remark" and len(body["text"]) > 2000:
@@ -197,6 +206,12 @@ def step(profile: Profile, state: FlightState, event: Event) -> FlightState:
             return _set_away(state, name, event.at_s) if body.get("away") else _set_back(state, name)
         case "take_off_unproven":
             return replace(state, warned=tuple(body["missing"]))
+        case "burn_off_started":
+            return replace(state, burn_off_started_s=event.at_s)
+        case "burnt_off":
+            return replace(state, burn_offs=state.burn_offs + 1, burnt_off_s=event.at_s)
+        case "sides_named":
+            return replace(state, findings=_with_sides_named(state.findings, str(body["first"])))
         case "carry_on":
             return replace(state, carried=state.carried | {str(body["put_back"])})
         case "start_tap":
@@ -208,6 +223,23 @@ def step(profile: Profile, state: FlightState, event: Event) -> FlightState:
         case kind if kind in lists.KINDS or kind == "item_seen":
             return _list_step(profile, state, event)
     return state
+
+
+def _check_sides_named(state: FlightState, body: Mapping[str, Any]) -> None:
+    latest = state.latest_finding("mag_check")
+    if body["first"] not in ("left", "right"):
+        raise EventError(f"`first` is {body['first']!r}; it says which side was checked first: left or right.")
+    if latest is None or "drop_first_rpm" not in latest["measured"]:
+        raise EventError("There is no magneto check whose sides are not known.")
+
+
+def _with_sides_named(findings: tuple[Mapping[str, Any], ...], first: str) -> tuple[Mapping[str, Any], ...]:
+    """Return the findings with the sides of the last magneto check named, where the needles did not tell them."""
+    places = [k for k, f in enumerate(findings) if f["kind"] == "mag_check" and "drop_first_rpm" in f["measured"]]
+    if not places:
+        return findings
+    last = places[-1]
+    return (*findings[:last], name_sides(findings[last], first), *findings[last + 1 :])
 
 
 def _with_engine(state: FlightState, kind: str, at_s: float, body: Mapping[str, Any]) -> FlightState:

@@ -15,6 +15,7 @@ from .aircraft import Item, Profile, PutBack, Reading
 from .atmosphere import density_altitude_ft
 from .flight import Event, FlightState, proofs, starting_engine
 from .judgement import Finding, judge
+from .judgement.magneto import side_word
 from .judgement.mixture import fit_leaning, leaning_spans
 from .judgement.start_advice import Attempt, StartAdvice, advise_start, attempt_of
 from .procedure import gates
@@ -286,10 +287,10 @@ def gate_minutes(recent: Trace, profile: Profile, state: FlightState, now: Now) 
     return left
 
 
-def magneto_working(recent: Trace, state: FlightState) -> dict[str, Any] | None:
+def magneto_working(recent: Trace, profile: Profile, state: FlightState) -> dict[str, Any] | None:
     """Return the drop as it is being made: RPM before, now, the fall so far; None when nothing is away."""
-    which = next((name for name in ("one_magneto", "carb_heat") if name in state.away), None)
-    rpm = recent.signal("rpm")
+    which = next((name for name in ("one_magneto", "one_lane", "carb_heat") if name in state.away), None)
+    rpm = recent.speed()
     if which is None or rpm is None or not len(recent):
         return None
     since_s = state.away[which]
@@ -299,14 +300,16 @@ def magneto_working(recent: Trace, state: FlightState) -> dict[str, Any] | None:
         return None
     base = float(np.mean(rpm[before]))
     now = float(np.mean(rpm[settled])) if settled.any() else float(rpm[-1])
-    switch = recent.signal("mag")
+    switch = recent.ignition()
     side = {"L": "left", "R": "right"}.get(str(switch[-1]) if switch is not None else "", "")
+    percent = recent.signal("rpm") is None
     return {
         "what": which,
-        "side": side if which == "one_magneto" else "hot",
-        "base_rpm": round(base),
-        "now_rpm": round(now),
-        "drop_rpm": round(base - now),
+        "side": "hot" if which == "carb_heat" else side_word(profile, side),
+        "unit": "%" if percent else "RPM",
+        "base_rpm": round(base, 1 if percent else None),
+        "now_rpm": round(now, 1 if percent else None),
+        "drop_rpm": round(base - now, 1 if percent else None),
         "settled": bool(settled.any()),
     }
 

@@ -9,6 +9,7 @@ from .engine_state import OilClock
 from .flight import FlightState, half_checks, starting_engine
 from .live import Now
 from .needles import instruments
+from .run_up_summary import summarise
 from .screen_lists import (
     describe_briefing,
     describe_gates,
@@ -57,6 +58,8 @@ def describe(
         "pairs": [{"id": p.id, "title": p.title} for p in profile.put_backs],
         "oil_clock": _oil_clock(state.oil_clock, now_s) if state.oil_clock else None,
         "start": describe_start(profile, state, watches or {}, now, now_s),
+        "run_up": summarise(profile, state),
+        "tachometer": _tachometer(profile),
         "gates": describe_gates(profile, state, now),
         "engine_runs": state.engine_runs,
         "strokes": state.engine(starting_engine(profile, state)).primed,
@@ -67,6 +70,12 @@ def describe(
         "ended": state.ended,
         "last_seq": state.last_seq,
     }
+
+
+def _tachometer(profile: Profile) -> dict[str, Any] | None:
+    """Return how a speed is shown where the type's tachometer has percent: what to multiply RPM with, decimals, label."""
+    full = profile.engine.get("rpm_at_100_pct")
+    return None if full is None else {"scale": 100 / float(full), "decimals": 1, "label": "%"}
 
 
 def _phase(profile: Profile, state: FlightState, phase_id: str, title: str) -> dict[str, Any]:

@@ -16,6 +16,7 @@ import numpy as np
 
 from ..core import screen
 from ..core.aircraft import Profile
+from ..core.burn_off import describe_burn_off, follow_burn_off
 from ..core.flight import Event, FlightState, check_pilot_event, fold, last_undoable
 from ..core.judgement.start_advice import recorded_attempts
 from ..core.live import (
@@ -198,19 +199,28 @@ class LiveFlight:
         if recent is None:
             return
         state = self._state
-        working: dict[str, Any] = {"magneto": magneto_working(recent, state)}
+        working: dict[str, Any] = {"magneto": magneto_working(recent, self.profile, state)}
         if state.engine_runs and self._now is not None:
             working["gates"] = gate_minutes(recent, self.profile, state, self._now)
         item = current_item(self.profile, state, self.now_s)
+        if burning := describe_burn_off(self.profile, state, recent, self.now_s):
+            working["burn_off"] = burning
         if item and item.watch == "lean":
             working["lean"] = lean_working(recent, self.profile, state)
         if item and item.reading:
             working["minutes"] = minutes_to(recent, item.reading)
         found = follow_checks(self.flight.id, self.profile, state, recent)
+        found += follow_burn_off(self.flight.id, self.profile, state, recent)
         with self._lock:
             self._working = working
             for event in found:
                 self._keep(event)
+
+    def _burn_off(self, state: FlightState) -> dict[str, Any] | None:
+        """Return the burn-off: looked at once a second where there are needles, else by the tapped clock."""
+        if self.feed is None:
+            return describe_burn_off(self.profile, state, None, self.now_s)
+        return self._working.get("burn_off")
 
     def _recent_trace(self) -> Trace | None:
         with self._lock:
@@ -237,11 +247,12 @@ class LiveFlight:
                 "stale": bool(self.feed and stale_s > _STALE_AFTER_S),
                 "advice": asdict(advice) if advice else None,
                 "levers": dict(now.levers) if now else {},
-                "rpm": now.readings.get("rpm") if now else None,
+                "rpm": now.readings.get("rpm", now.readings.get("rpm_pct")) if now else None,
                 "rough": bool(now and now.readings.get("roughness", 0) > 0.15),
                 "egt_f": {k[3:-2]: v for k, v in now.readings.items() if k.startswith("egt")} if now else {},
                 "speed": self.feed.speed if self.feed else 1,
                 "working": self._working,
+                "burn_off": self._burn_off(state),
             }
         return body
 
@@ -252,7 +263,7 @@ class LiveFlight:
             return {"time_s": [], "rpm": [], "egt_f": []}
         keep = recent.time_s > recent.time_s[-1] - _CURVE_S
         egts = list(recent.cylinders("egt").values())
-        rpm = recent.signal("rpm")
+        rpm = recent.speed()
         assert rpm is not None
         mean = np.mean(egts, axis=0)[keep] if egts else np.zeros(0)
         return {"time_s": recent.time_s[keep].tolist(), "rpm": rpm[keep].tolist(), "egt_f": mean.round(1).tolist()}

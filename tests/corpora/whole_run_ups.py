@@ -14,6 +14,7 @@ import numpy as np
 from jemmon.core.aircraft import Profile
 from jemmon.core.bench import Bench, Sensors
 from jemmon.core.bench.bench import SensorTable
+from jemmon.core.bench.deposits import missed_share
 from jemmon.core.judgement import judge
 from jemmon.core.trace import Trace
 from jemmon.demo.profiles import shipped_profiles
@@ -233,7 +234,7 @@ def _trap(hand: _Hand) -> None:
         hand.set_one_side(str(rng.choice(["L", "R"])))
         hand.wait(float(rng.uniform(0.4, 0.9)))
         hand.set_one_side(None)
-        hand.wait(float(rng.uniform(4, 6)))
+        hand.settle()
     if rng.random() < 0.25:
         hand.throttle += float(rng.uniform(-0.008, 0.008))
         hand.bench.set_lever("throttle", hand.throttle, ramp_s=0.5)
@@ -260,6 +261,7 @@ def _magnetos(hand: _Hand) -> None:
         truth.spans[name] = (start_s, hand.now_s)
         hand.set_one_side(None)
         if _rpm(hand.bench) < 0.5 * base:
+            truth.quits = True
             hand.bench.set_lever("starter", True) if "starter" in hand.bench.lever_names else None
             break
         hand.settle()
@@ -288,10 +290,21 @@ def _drops_due(truth: Truth, profile: Profile, hand: _Hand) -> None:
     beyond.append(apart - profile.limit("mag_difference_max_rpm"))
     if max(beyond) > MARGIN_RPM:
         truth.due["mag_check"] = "beyond its limits"
+    elif truth.plug and _fouled_away(hand, truth.plug):
+        truth.plug = None
+        truth.doubtful.add("mag_check")
     elif truth.plug and hand.has["egt"] and "egt1_f" in hand.bench.channels:
         truth.due["mag_check"] = "a plug"
     elif max(beyond) > -10.0 or truth.plug:
         truth.doubtful.add("mag_check")
+
+
+def _fouled_away(hand: _Hand, plug: str) -> bool:
+    """Say whether a fouled plug has burnt off by now, at run-up power."""
+    cylinder, side = plug.split()
+    fouled = float(hand.bench.state[f"fouled_{side}"][0][int(cylinder) - 1])
+    dead = float(hand.bench.faults[f"dead_plug_{side}"][0][int(cylinder) - 1])
+    return max(missed_share(fouled), dead) < 0.5
 
 
 def _heat(hand: _Hand) -> None:
@@ -359,10 +372,18 @@ def _feather(hand: _Hand) -> None:
     hand.wait(9.0)
     if hand.has["levers"] or hand.has["map"]:
         truth.done["feather_check"] += 1
-        if bench.faults["slow_feather"][0] > 0 and hand.has["levers"]:
-            truth.due["feather_check"] = "slow"
+        if bench.faults["slow_feather"][0] > 0:
+            if hand.has["levers"]:
+                truth.due["feather_check"] = "slow"
+            else:
+                truth.doubtful.add("feather_check")
+                truth.done.pop("feather_check")
     else:
-        truth.doubtful |= {"idle_check", "feather_check"}  # RPM alone does not tell a feathering from a closed throttle
+        truth.doubtful |= {
+            "idle_check",
+            "feather_check",
+            "carb_heat_check",
+        }  # RPM alone does not tell a feathering from a closed throttle
     bench.set_lever("throttle", hand.throttle, ramp_s=2.0)
     hand.wait(12.0)
     hand.creep = creep
@@ -390,6 +411,8 @@ def _alternator(hand: _Hand) -> None:
 
 def _gauges_due(hand: _Hand) -> None:
     bench, truth, limits = hand.bench, hand.truth, hand.profile.limits
+    if truth.quits:
+        return
     true = dict(zip(bench.channels, bench.true_readings()[0], strict=True))
     for column, least in (("suction_inhg", "suction_min_inhg"), ("volts_v", "volts_charging_min_v")):
         if column not in true or least not in limits or (column == "suction_inhg" and true[column] <= 0):
@@ -541,7 +564,7 @@ def _count_drops(run_up: RunUp, findings: list[dict], score: Score, note) -> Non
         for place, name in enumerate(order):
             key = name if f"drop_{name}_rpm" in measured else ("first", "second")[place]
             value, spread = measured.get(f"drop_{key}_rpm"), measured.get(f"drop_{key}_plus_minus_rpm")
-            if value is not None:
+            if value is not None and truth.drops[name] < 250 * run_up.profile.speed_scale:
                 error = value - truth.drops[name]
                 score.errors_rpm.append((easy, error))
                 score.covered.append(abs(error) <= (spread or 0))

@@ -125,8 +125,30 @@ export interface PutBack {
   keeps_open: boolean
 }
 
+export interface RunUpSummary {
+  grade: 'go' | 'look' | 'stop'
+  headline: string
+  rows: { kind: string; engine: number | null; verdict: string; because: string; next: string }[]
+  open: string[]
+  twin: { title: string; left: number; right: number; gap: number; far: boolean }[]
+}
+
+export interface BurnOff {
+  say: string
+  attempt: number
+  tries: number
+  seconds: number
+  needed_s: number
+  wanted_rpm: number
+  done: boolean
+  given_up: boolean
+  by_tap: boolean
+  running: boolean
+}
+
 export interface MagnetoWorking {
   what: string
+  unit: string
   side: string
   base_rpm: number
   now_rpm: number
@@ -257,6 +279,9 @@ export interface Frame {
   put_backs: PutBack[]
   oil_clock: OilClock | null
   start: StartNow
+  run_up: RunUpSummary | null
+  burn_off: BurnOff | null
+  tachometer: { scale: number; decimals: number; label: string } | null
   gates: { gate: string; title: string; open: boolean; not_met: string[]; minutes: number | null }[]
   engine_runs: boolean
   strokes: number

@@ -1,13 +1,18 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Finding } from '@/api/types'
+import { findingTitle } from '@/parts/findingTitle'
 import { useDisplay } from '@/stores/display'
+import { useFlight } from '@/stores/flight'
 
 /** A judgement: figure, limit, word, why, what to do, and where the limit comes from. */
 const props = defineProps<{
   /** The finding to show. */
   finding: Finding
+  /** In a flight that goes on: the pilot may still say which side was first. */
+  live?: boolean
 }>()
+const flight = useFlight()
 const display = useDisplay()
 const showsMethod = ref(false)
 
@@ -25,35 +30,37 @@ const NAMES: Record<string, [string, string]> = {
   oil_pressure_s: ['To oil pressure', 's'],
   cranking_s: ['Cranked', 's'],
   spread_gph: ['Spread', 'gph'],
+  fall_rpm: ['Fall', 'rpm'],
+  off_v: ['Off', 'v'],
+  restored_v: ['On again', 'v'],
+  suction_inhg: ['Suction', 'inhg'],
+  volts_v: ['Bus', 'v'],
+  rise_rpm: ['Rise', 'rpm'],
 }
 const ORDER = Object.keys(NAMES)
+/** The plus-or-minus of a drop, beside it. */
+const spread = (key: string) => {
+  const value = props.finding.measured[key.replace('_rpm', '_plus_minus_rpm')]
+  return key.startsWith('drop_') && typeof value === 'number' ? ` ± ${display.difference(value, 'rpm')}` : ''
+}
 const figures = computed(() =>
   ORDER.filter((key) => typeof props.finding.measured[key] === 'number').map((key) => ({
     name: NAMES[key]![0],
-    text: display.difference(props.finding.measured[key] as number, NAMES[key]![1]),
+    text: display.difference(props.finding.measured[key] as number, NAMES[key]![1]) + spread(key),
     unit: display.label(NAMES[key]![1]),
   })),
 )
+const isUnnamed = computed(() => props.finding.measured.drop_first_rpm !== undefined && !props.finding.typed)
+const name = (side: string) => flight.event('sides_named', { first: side })
 const limits = computed(() =>
   Object.entries(props.finding.limits).map(([name, value]) => `${name.replaceAll('_', ' ')} ${value}`),
 )
-const TITLES: Record<string, string> = {
-  start: 'Start',
-  mag_check: 'Magnetos',
-  carb_heat_check: 'Carburettor heat',
-  idle_check: 'Idle',
-  lean: 'Leaning',
-  warm_up: 'Warm-up',
-  prop_cycle: 'Propeller',
-  power_check: 'Full power',
-  exceedance: 'Beyond a limit',
-}
 </script>
 
 <template>
-  <section class="finding" :aria-label="TITLES[finding.kind] ?? finding.kind">
+  <section class="finding" :aria-label="findingTitle(finding.kind)">
     <p class="verdict" :class="finding.verdict">
-      {{ TITLES[finding.kind] ?? finding.kind }}: {{ finding.verdict }}<small v-if="finding.typed"> (typed)</small>
+      {{ findingTitle(finding.kind) }}: {{ finding.verdict }}<small v-if="finding.typed"> (typed)</small>
     </p>
     <p class="figures">
       <span v-for="f in figures" :key="f.name"
@@ -61,6 +68,12 @@ const TITLES: Record<string, string> = {
       >
     </p>
     <p>{{ finding.because }}</p>
+    <p v-if="live && isUnnamed" class="naming">
+      Which side was first?
+      <button v-for="side in ['left', 'right']" :key="side" type="button" @click="name(side)">
+        {{ side }}
+      </button>
+    </p>
     <p class="soft">{{ finding.next }}</p>
     <button type="button" class="plain why" :aria-expanded="showsMethod" @click="showsMethod = !showsMethod">
       Source: {{ finding.source }}
@@ -88,6 +101,11 @@ const TITLES: Record<string, string> = {
 }
 .figures b {
   font-size: var(--mid);
+}
+.naming {
+  display: flex;
+  gap: 10px;
+  align-items: center;
 }
 .why {
   justify-self: start;

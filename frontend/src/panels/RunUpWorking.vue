@@ -28,7 +28,9 @@ const lines = [
   { label: 'EGT', scale: 'egt', dash: [6, 4] },
 ]
 const words = computed(() =>
-  props.working ? `Fall so far ${props.working.drop_rpm} RPM` : 'RPM as a full line, EGT dashed, last 90 seconds',
+  props.working
+    ? `Fall so far ${props.working.drop_rpm} ${props.working.unit}`
+    : 'RPM as a full line, EGT dashed, last 90 seconds',
 )
 </script>
 
@@ -37,9 +39,9 @@ const words = computed(() =>
     <p v-if="working" class="live" aria-live="polite">
       <span>{{ working.base_rpm }} → {{ working.now_rpm }}</span>
       <b>−{{ working.drop_rpm }}</b>
-      <span>RPM {{ working.side }} {{ working.settled ? 'settled' : 'settling' }}</span>
+      <span>{{ working.unit }} {{ working.side }} {{ working.settled ? 'settled' : 'settling' }}</span>
     </p>
-    <FindingCard v-else-if="finding" :finding="finding" />
+    <FindingCard v-else-if="finding" :finding="finding" live />
     <div class="trace">
       <LiveTrace
         :data="data"

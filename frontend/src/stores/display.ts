@@ -11,6 +11,8 @@ export const useDisplay = defineStore('display', () => {
   const hand = useLocalStorage<'right' | 'left'>('hand', 'right')
   const sound = useLocalStorage('sound', false)
   const table = shallowRef<Displays>({})
+  /** How the aircraft on show has its speed, where not in RPM. */
+  const tachometer = shallowRef<{ scale: number; decimals: number; label: string } | null>(null)
 
   watchEffect(() => {
     document.documentElement.dataset.look = look.value
@@ -22,6 +24,7 @@ export const useDisplay = defineStore('display', () => {
   }
 
   function row(unit: string | null | undefined) {
+    if (unit === 'rpm' && tachometer.value) return { ...tachometer.value, shift: 0 }
     return unit ? table.value[unit]?.[units.value] : undefined
   }
 
@@ -54,5 +57,5 @@ export const useDisplay = defineStore('display', () => {
 
   const label = (unit: string | null | undefined) => row(unit)?.label ?? ''
 
-  return { units, look, hand, sound, load, figure, number, difference, toCore, label }
+  return { tachometer, units, look, hand, sound, load, figure, number, difference, toCore, label }
 })

@@ -7,6 +7,7 @@ import { useMainStep } from '@/composables/useMainStep'
 import { useTones } from '@/composables/useTones'
 import { useWakeLock } from '@/composables/useWakeLock'
 import ActionPanel from '@/panels/ActionPanel.vue'
+import BurnOff from '@/panels/BurnOff.vue'
 import BriefingLines from '@/panels/BriefingLines.vue'
 import DayWorking from '@/panels/DayWorking.vue'
 import EngineLevers from '@/panels/EngineLevers.vue'
@@ -21,6 +22,7 @@ import ManualEntry from '@/panels/ManualEntry.vue'
 import MemoryList from '@/panels/MemoryList.vue'
 import NoticeStrip from '@/panels/NoticeStrip.vue'
 import PutBackStrip from '@/panels/PutBackStrip.vue'
+import RunUpSummary from '@/panels/RunUpSummary.vue'
 import RunUpWorking from '@/panels/RunUpWorking.vue'
 import SideCard from '@/panels/SideCard.vue'
 import StartAdviceLines from '@/panels/StartAdviceLines.vue'
@@ -37,7 +39,16 @@ const router = useRouter()
 const tones = useTones()
 useWakeLock()
 const speeds = ref([1, 4, 10])
-const TRACED = ['mag_check', 'carb_heat_check', 'idle_check']
+const TRACED = [
+  'mag_check',
+  'carb_heat_check',
+  'idle_check',
+  'prop_cycle',
+  'feather_check',
+  'alternator_check',
+  'mixture_check',
+  'freewheel_check',
+]
 const card = ref<'keys' | 'emergency' | 'briefing'>()
 const isTyping = ref(false)
 const problem = ref('')
@@ -60,6 +71,10 @@ const isTall = computed(
 )
 /** What needs both hands: shown alone, very large; the list waits below the fold until it is over. */
 const large = computed(() => frame.value?.start.large ?? null)
+/** The run-up's card stands where the list was, once nothing of it is left. */
+const summed = computed(() => !item.value && !!frame.value?.run_up)
+/** The burn-off belongs to the magnetos, and to what comes after them while they are not right. */
+const burns = computed(() => !!frame.value?.run_up)
 const starting = computed(() => ['before_start', 'start'].includes(frame.value?.phase ?? ''))
 const chtF = computed(() => frame.value?.instruments.find((i) => i.id === 'cht_max_f')?.value ?? null)
 
@@ -72,7 +87,15 @@ onMounted(async () => {
     problem.value = (error as Error).message
   }
 })
-onBeforeUnmount(() => flight.close())
+onBeforeUnmount(() => {
+  flight.close()
+  display.tachometer = null
+})
+watch(
+  () => frame.value?.tachometer ?? null,
+  (now) => (display.tachometer = now),
+  { immediate: true },
+)
 watch(item, (now, before) => now?.id !== before?.id && (isTyping.value = false))
 watch(
   () => item.value?.finding?.event,
@@ -167,7 +190,9 @@ useKeys(
         :working="frame.working.magneto ?? null"
         :finding="item?.finding ?? null"
       />
-      <FindingCard v-else-if="item?.finding && !large" :finding="item.finding" />
+      <FindingCard v-else-if="item?.finding && !large" :finding="item.finding" live />
+      <BurnOff v-if="frame.burn_off && burns && !large" :burn="frame.burn_off" />
+      <RunUpSummary v-if="!item && frame.run_up && !large" :card="frame.run_up" />
       <button
         v-if="item?.manual && !isTyping && (hasWorking || item.finding)"
         type="button"
@@ -176,7 +201,7 @@ useKeys(
       >
         Type the figures instead
       </button>
-      <ListPanel v-if="list && !hasWorking && !isTall && !large" :list="list" :current="item?.id ?? null" />
+      <ListPanel v-if="list && !summed && !hasWorking && !isTall && !large" :list="list" :current="item?.id ?? null" />
     </div>
     <div class="foot">
       <PutBackStrip :put-backs="frame.put_backs" :pairs="frame.pairs" :closing="!item" />

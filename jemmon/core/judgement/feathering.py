@@ -14,10 +14,11 @@ from .finding import INCOMPLETE, LOOK, Finding, Reasons
 FEATHERS_BELOW = 0.05
 _ON_GROUND_KT = 35.0
 _BEFORE_S, _FALLS_WITHIN_S, _COMES_BACK_S, _BACK_WITHIN_S = 3.0, 1.6, 4.0, 7.5
-_QUICK_RPM_S, _TOO_LOW_SHARE, _BACK_SHARE = 150.0, 0.5, 0.06  # common practice; a type may have its own pace
+_QUICK_RPM_S, _TOO_LOW_SHARE, _BACK_SHARE = 200.0, 0.5, 0.06  # common practice; a type may have its own pace
 _LONGEST_S = 12.0
+_TELLS_FROM_HZ, _ONE_ROW_SHARE = 1.8, 0.7
 _FALLS_FOR_S, _NEAR_RPM = 4.0, 14.0
-_FELL_WITHIN_S, _DEEP_SHARE, _MAP_RISES_INHG = 3.2, 0.32, 0.4
+_FELL_WITHIN_S, _DEEP_SHARE, _MAP_RISES_INHG = 3.2, 0.32, 0.3
 
 
 def find_feather_checks(trace: Trace, profile: Profile) -> list[Finding]:
@@ -77,11 +78,14 @@ def _judge(trace: Trace, profile: Profile, rpm: np.ndarray, first: int, last: in
     restored = float(np.median(rpm[after])) if after.sum() >= 2 else np.nan
     fall = base - lowest
     early = rows[t[rows] <= t[first] + _FALLS_WITHIN_S]
-    pace = (base - float(rpm[early[-1]])) / max(float(t[early[-1]] - t[first]), 0.5)
+    moved_s = float(t[early[-1]] - t[first]) + 0.5 / max(trace.rate_hz, 0.2)  # the lever moved between two rows
+    pace = (base - float(rpm[early[-1]])) / max(moved_s, 0.5)
     own = profile.limits.get("feather_fall_min_rpm_s")
     quick = own.value if own else _QUICK_RPM_S
+    if trace.rate_hz < _TELLS_FROM_HZ:
+        quick *= _ONE_ROW_SHARE  # one row a second does not tell when the lever moved
     reasons = Reasons()
-    if pace < quick:
+    if pace < quick and trace.signal("prop") is not None:  # by the needles alone its beginning is not known well enough
         because = f"RPM fell by {fall:.0f} in {seconds:.1f} s: too slow to feather a dead engine in time."
         reasons.add(LOOK, because, "Once more with warm oil; if it stays, a mechanic.")
     if lowest < _TOO_LOW_SHARE * base:

@@ -9,6 +9,7 @@ from .finding import LOOK, STOP, Finding, Reasons
 _FROM_RPM = 1300.0
 _LOW_RPM = 1000.0
 _ALIVE_RPM = 250.0
+_MAP_FALLS_INHG = 1.0
 _CLOSES_WITHIN_S = 12.0
 _SETTLES_S = 2.0
 _BACK_UP_RPM = 120.0
@@ -48,7 +49,7 @@ def _closed_on_ground(trace: Trace, row: int, end: int) -> bool:
     pressure = trace.signal("map")
     if throttle is None and pressure is not None:  # a propeller that holds the engine down raises it
         before = pressure[max(row - max(round(4 * trace.rate_hz), 2), 0) : row]
-        if np.isfinite(before).any() and np.nanmedian(pressure[row:end]) > np.nanmax(before):
+        if np.isfinite(before).any() and np.nanmedian(pressure[row:end]) > np.nanmax(before) - _MAP_FALLS_INHG:
             return False
     if airspeed is not None and np.nanmax(airspeed[row:end], initial=0.0) > _ON_GROUND_KT:
         return False

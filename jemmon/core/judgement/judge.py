@@ -12,6 +12,7 @@ from .finding import Finding
 from .gauges import find_alternator_checks, find_gauges, find_run_up_heat
 from .helicopter import find_clutches, find_freewheel_checks, find_governor_checks
 from .idle import find_idle_checks
+from .magneto import name_sides
 from .mixture import find_leanings
 from .mixture_check import find_mixture_checks
 from .power_check import find_power_checks
@@ -54,6 +55,16 @@ def judge(trace: Trace, profile: Profile, kinds: Sequence[str] = KINDS) -> list[
     return sorted(findings, key=lambda finding: (finding.start_s, finding.kind, finding.engine))
 
 
+def _by_habit(finding: Finding, profile: Profile) -> Finding:
+    """Name the sides of a magneto check that the needles do not tell, where the profile knows the pilot's habit."""
+    first = profile.engine.get("mag_first")
+    if first is None or finding.kind != "mag_check" or "drop_first_rpm" not in finding.measured:
+        return finding
+    body = name_sides(finding.to_json(), str(first))
+    because = f"{body['because']} (Taken as {first} first, by the habit in the profile.)"
+    return replace(finding, measured=body["measured"], because=because, next=body["next"])
+
+
 def _judge_engine(trace: Trace, profile: Profile, kinds: Sequence[str]) -> list[Finding]:
     kinds = [kind for kind in kinds if all(limit in profile.limits for limit in NEEDED_BY_CHECK.get(kind, ()))]
     full = profile.engine.get("rpm_at_100_pct")
@@ -62,5 +73,5 @@ def _judge_engine(trace: Trace, profile: Profile, kinds: Sequence[str]) -> list[
     for found, find in _FINDERS:
         if set(found) & set(kinds):
             made = find(trace if set(found) & _OWN_SPEED else in_rpm, profile)
-            findings += [finding for finding in made if finding.kind in kinds]
+            findings += [_by_habit(finding, profile) for finding in made if finding.kind in kinds]
     return findings

@@ -4,8 +4,10 @@
 """
 
 import math
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
@@ -337,3 +339,23 @@ def ambiguous_dip(profile: Profile, side: Side) -> Finding:
         next="Check both magnetos, one after the other.",
         source="common practice",
     )
+
+
+def name_sides(body: Mapping[str, Any], first: str) -> dict[str, Any]:
+    """Return a finding's JSON with its first and second side called by name: `first` is left or right. For a pilot who
+    says which it was, or whose habit the profile knows."""
+    names = {"first": first, "second": _OTHER[first]}
+
+    def named(text: str) -> str:
+        return re.sub(r"\b(first|second)\b", lambda match: names[match[1]], text)
+
+    measured = {}
+    for key, value in body["measured"].items():
+        if key == "egt_rise_f":
+            value = {names.get(side, side): rises for side, rises in value.items()}
+        elif key == "suspect_plugs":
+            value = [named(plug) for plug in value]
+        elif key == "repeats":
+            value = [{**row, "side": names.get(row["side"], row["side"])} for row in value]
+        measured[named(key.replace("_", " ")).replace(" ", "_")] = value
+    return {**body, "measured": measured, "because": named(body["because"]), "next": named(body["next"])}

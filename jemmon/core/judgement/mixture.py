@@ -19,7 +19,7 @@ from .finding import LOOK, UNKNOWN, Finding, Reasons
 _GRID_S = 0.5
 _LEAST_FALL = 0.10  # of fuel flow: less is no leaning
 _MAP_STEADY_INHG = 0.9
-_LEAST_RPM = 1500.0
+_LEAST_RPM, _ON_GROUND_KT = 1500.0, 35.0
 _LONGEST_S = 420.0
 _PASSED_BY = 0.008  # of fuel flow beyond the peak, before it counts as passed
 _AT_PEAK = 0.012
@@ -74,6 +74,9 @@ def leaning_spans(trace: Trace) -> list[tuple[int, int]]:
     width = max(1.0, 1.5 * trace.rate_hz)
     flow = gaussian_filter1d(np.nan_to_num(flow), width)
     steady = np.nan_to_num(rpm) > _LEAST_RPM
+    airspeed = trace.signal("ias")
+    if airspeed is not None:  # on the ground a leaned engine taxies, is tried, or burns off its plugs
+        steady &= np.nan_to_num(airspeed, nan=100.0) > _ON_GROUND_KT
     if pressure is not None:
         smooth = gaussian_filter1d(np.nan_to_num(pressure, nan=float(np.nanmedian(pressure))), width)
         reach = max(1, round(6 * trace.rate_hz))

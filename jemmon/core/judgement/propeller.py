@@ -19,7 +19,7 @@ from .magneto import egt_changes
 _COARSE = 0.8
 _SAME_SERIES_S = 30.0
 _BEFORE_S, _AFTER_S = 2.0, 6.0
-_DEEP_RPM, _MAP_RISES_INHG = 180.0, 0.25
+_DEEP_RPM, _MAP_RISES_INHG = 140.0, 0.25
 _NO_CHANGE_RPM = 50.0
 _RESTORED_WITHIN_RPM = 50.0
 _LONGEST_S, _FROM_RPM = 20.0, 1200.0
@@ -152,8 +152,9 @@ def _still_falling(trace: Trace, rpm: np.ndarray, first: int, last: int, base_rp
     t = trace.time_s
     if trace.signal("prop") is None or t[last] - t[first] < _SETTLES_S:
         return False
-    end = (t > t[last] - 0.7) & (t <= t[last])
-    before = (t > t[last] - 1.9) & (t <= t[last] - 1.1)
+    step_s = 1 / max(trace.rate_hz, 0.2)
+    end = (t > t[last] - max(0.7, 0.9 * step_s)) & (t <= t[last])
+    before = (t > t[last] - max(1.9, 1.9 * step_s)) & (t <= t[last] - max(1.1, 0.9 * step_s))
     if not end.any() or not before.any():
         return False
     fall = float(np.nanmean(rpm[before]) - np.nanmean(rpm[end]))

@@ -15,7 +15,7 @@ from ..atmosphere import standard_pressure_pa
 from ..trace import Trace
 from ..trace.dips import Span, find_dips, own_time, shortest_check_s
 from .carburettor_heat import judge_heat, measure_heat
-from .feathering import feather_rows
+from .feathering import fall_begins, feather_rows
 from .finding import Finding
 from .magneto import ONE_CHECK_GAP_S, ambiguous_dip, egt_changes, judge_magnetos, measure_sides
 from .propeller import cycle_rows
@@ -26,7 +26,7 @@ _EGT_FALLS_F, _EGT_COLLAPSES_F = -2.5, -90.0
 _MAP_RISE_PER_RPM_FALL = 0.85
 _HOT_AIR_MAP_SHARE = 0.021
 _CHOKED_AT = 0.528
-_PARTED_PCT = 5.0
+_PARTED_PCT, _ABOVE_RPM = 5.0, 60.0
 _EDGE_S, _ROTOR_EDGE_S = 1.25, 2.6  # how long a step of RPM takes: a rotor slows for seconds
 _PASCAL_PER_INHG = 3386.389
 _THROTTLE_MAP_PER_RPM_FALL = -0.4  # a closed throttle lowers it; one magneto raises it, hardly so with a blower
@@ -113,7 +113,7 @@ def _from_needles(
     width_s, slow = (_ROTOR_EDGE_S, 1.0) if is_rotor else (_EDGE_S, profile.lag_scale)
     filled = np.interp(trace.time_s, trace.time_s[np.isfinite(rpm)], rpm[np.isfinite(rpm)])
     dips = [
-        span
+        Span(fall_begins(trace, filled, span.first), span.last) if is_rotor else span
         for span in find_dips(trace.time_s, filled, width_s)
         if _could_be_check(trace, filled, span, profile.speed_scale, slow)
     ]
@@ -178,6 +178,8 @@ def _crossing_seconds(t: np.ndarray, rpm: np.ndarray, span: Span, base: float) -
 def _kind_of(trace: Trace, rpm: np.ndarray, span: Span) -> str:
     changes = egt_changes(trace, span)
     seconds = trace.time_s[span.last] - trace.time_s[span.first]
+    if _ends_far_above(trace.time_s, rpm, span):
+        return HEAT if changes or _manifold_says(trace, rpm, span) == HEAT else NOTHING
     if changes:
         ordered = np.sort(np.array(list(changes.values())))
         rises = ordered[-1] > _EGT_RISES_F * min(max(seconds, 1.0) / 3.0, 1.0)
@@ -185,6 +187,13 @@ def _kind_of(trace: Trace, rpm: np.ndarray, span: Span) -> str:
             return MAGNETO
         return HEAT if np.median(ordered) < _EGT_FALLS_F and _manifold_says(trace, rpm, span) != NOTHING else NOTHING
     return _manifold_says(trace, rpm, span)
+
+
+def _ends_far_above(t: np.ndarray, rpm: np.ndarray, span: Span) -> bool:
+    """Say whether RPM came back far above what it was: ice that melted under heat, or a throttle that was opened."""
+    before = rpm[(t > t[span.first] - 3.0) & (t < t[span.first] - 0.6)]
+    after = rpm[(t > t[span.last] + 1.5) & (t < t[span.last] + 10.0)]
+    return bool(after.size and before.size and np.max(after) - np.mean(before) > _ABOVE_RPM)
 
 
 def _manifold_says(trace: Trace, rpm: np.ndarray, span: Span) -> str:

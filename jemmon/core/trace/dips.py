@@ -20,6 +20,8 @@ _LOWEST_RPM, _HIGHEST_RPM = 1000.0, 2900.0
 _LONGEST_DIP_S = 60.0
 _WINDOW_S = 8.0
 _SETTLED_AFTER_S = 2.5
+_SLOW_STEP_S, _FALLS_AWAY_RPM = 2.0, 75.0
+_ENDS_ABOVE_RPM = 170.0  # ice that melts under heat ends so far above
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,11 +128,12 @@ def _match(
             if -rise > 0.8 * -fall:
                 return None  # a second, as large a fall: the first was no dip
             continue
-        after = float(np.mean(rpm[up + 1 : up + 1 + w])) if up + 1 < len(rpm) else float(rpm[-1])
+        back = up + 1 + (w if width_s > _SLOW_STEP_S else 0)  # what takes long to fall takes long to come back
+        after = float(np.mean(rpm[back : back + w])) if back < len(rpm) else float(rpm[-1])
         depth = max(-fall, base - float(np.median(rpm[down + 1 : up]))) if up > down + 1 else -fall
         if after < base - 0.45 * depth:
             continue
-        if after > base + max(60.0, 0.6 * depth):
+        if after > base + max(_ENDS_ABOVE_RPM, 0.6 * depth):
             return None
         return _below_middle(rpm, base, max(down - w, 0), min(up + w, len(rpm)))
     return None
@@ -243,6 +246,11 @@ def _undisturbed(time_s: np.ndarray, rpm: np.ndarray, t0: float, t1: float) -> n
             keep[rows] = True
             mean = (mean * count + float(np.nansum(rpm[rows]))) / (count + len(rows))
             count += len(rows)
+    back = np.flatnonzero(keep & (time_s > t1 + 0.5))
+    if back.size:  # a throttle that closes soon after ends what belongs to this dip
+        away = back[np.nan_to_num(np.fmax.accumulate(rpm[back]) - rpm[back]) > _FALLS_AWAY_RPM]
+        if away.size:
+            keep[max(int(away[0]) - 1, 0) :] = False
     return keep
 
 
