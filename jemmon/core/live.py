@@ -234,7 +234,14 @@ def _revision(body: Mapping[str, Any]) -> str:
         return f"{measured['side']}-{measured['offset_f'] or 0:.0f}"
     if body["kind"] == "exceedance":
         return f"{measured['signal']}-{measured['cylinder'] or 0}"
-    return f"{body['verdict']}-{_repeats(body)}"
+    return f"{body['verdict']}-{'-'.join(map(str, _parts(body)))}"
+
+
+def _parts(body: Mapping[str, Any]) -> tuple[int, int]:
+    """Return what may still be added to a check: its repeats, and the sides or cycles that were measured."""
+    measured = body["measured"]
+    sides = sum(measured.get(f"drop_{name}_rpm") is not None for name in ("left", "right", "first", "second"))
+    return _repeats(body), sides + int(measured.get("count") or 0)
 
 
 def _repeats(body: Mapping[str, Any]) -> int:
@@ -253,7 +260,7 @@ def _already_told(state: FlightState, body: Mapping[str, Any]) -> bool:
             a, b = told["measured"], body["measured"]
             if a["side"] == b["side"] and abs((a["offset_f"] or 0) - (b["offset_f"] or 0)) < _SAME_PLACE_F:
                 return True
-        elif told["verdict"] != "incomplete" and _repeats(told) == _repeats(body):
+        elif told["verdict"] != "incomplete" and _parts(told) == _parts(body):
             return True  # what comes after a finished check (a moved throttle) does not change it
     return False
 

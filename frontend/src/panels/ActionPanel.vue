@@ -95,7 +95,7 @@ const open = computed(() => props.frame.phases.find((p) => p.id === props.frame.
     </template>
     <template v-else>
       <h1>{{ frame.phase_title }} is done</h1>
-      <p class="response">
+      <p v-if="!frame.run_up" class="response">
         {{ frame.next_phase ? `Next: ${frame.next_phase.title}` : 'End the flight and look at the record.' }}
       </p>
     </template>

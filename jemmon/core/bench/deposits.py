@@ -9,7 +9,7 @@ import math
 from numba import njit
 
 _TIP_RISE_K = 390.0  # at 100 kPa, 2,700 RPM, best mixture
-_BURNS_FROM_K, _BURNS_PER_K_S = 600.0, 1.0 / 900.0
+_BURNS_FROM_K, _BURNS_PER_K_S = 600.0, 1.0 / 700.0
 _FOULS_BELOW_K, _FOULS_FULLY_AT_K, _FOULS_PER_S = 440.0, 400.0, 1.0 / 1200.0
 _RICH_FROM = 1.12
 HARMLESS = 0.3  # a plug sparks as well with so much on it

@@ -26,7 +26,7 @@ _LONGEST_S, _FROM_RPM = 20.0, 1200.0
 _OIL_DIPS_PSI = 1.0
 _SAME_MOMENT_S, _EGT_RISES_F, _SHORTEST_S = 1.2, 15.0, 1.2
 _JOINED_WITHIN_S = 1.0
-_SETTLES_S, _FALLS_ON_RPM = 2.6, 18.0
+_SETTLES_S, _FALLS_ON_RPM, _MOST_S = 2.6, 18.0, 2.8
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -148,7 +148,8 @@ def _measure(trace: Trace, rpm: np.ndarray, first: int, last: int) -> _Cycle:
 
 
 def _still_falling(trace: Trace, rpm: np.ndarray, first: int, last: int, base_rpm: float) -> bool:
-    """Say whether RPM was still on its way down when the lever came back, after a time in which a hub settles."""
+    """Say whether RPM was still on its way down when the lever came back, after a time in which a hub settles, or took
+    long to come down."""
     t = trace.time_s
     if trace.signal("prop") is None or t[last] - t[first] < _SETTLES_S:
         return False
@@ -158,7 +159,11 @@ def _still_falling(trace: Trace, rpm: np.ndarray, first: int, last: int, base_rp
     if not end.any() or not before.any():
         return False
     fall = float(np.nanmean(rpm[before]) - np.nanmean(rpm[end]))
-    return bool(fall > max(_FALLS_ON_RPM, 0.1 * (base_rpm - float(np.nanmean(rpm[end])))))
+    drop = base_rpm - float(np.nanmean(rpm[end]))
+    if fall > max(_FALLS_ON_RPM, 0.1 * drop):
+        return True
+    low = np.flatnonzero((t >= t[first]) & (np.nan_to_num(rpm) < base_rpm - 0.8 * drop))
+    return bool(low.size and t[low[0]] - t[first] > _MOST_S + 0.5 * step_s)
 
 
 def _judge(trace: Trace, cycles: list[_Cycle]) -> Finding:
@@ -173,7 +178,7 @@ def _judge(trace: Trace, cycles: list[_Cycle]) -> Finding:
             "Once more with warm oil; then a mechanic.",
         )
     elif last.still_falling:
-        because = f"RPM fell by {drop:.0f}, and still fell when the lever came back: the pitch moves slowly."
+        because = f"RPM fell by {drop:.0f}, but took long to: the pitch moves slowly."
         reasons.add(LOOK, because, "Two more cycles to bring warm oil into the hub; if it stays, a mechanic.")
     if not np.isfinite(last.restored_rpm):
         reasons.add(INCOMPLETE, "Not seen back in fine pitch.", "Lever full forward, and let it settle.")

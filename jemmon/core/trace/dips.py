@@ -13,7 +13,7 @@ import numpy as np
 # lags to try [s], the usual one, and the spread of its logarithm: a propeller on its own, and hot air coming through
 _LAGS_S, _USUAL_LAG_S = (0.18, 0.22, 0.27, 0.34, 0.45, 0.6), 0.27
 _HOT_AIR_LAGS_S, _USUAL_HOT_AIR_LAG_S = (0.35, 0.42, 0.5, 0.6, 0.75), 0.5
-_LAG_SPREAD = 0.2
+_LAG_SPREAD, _OWN_LAG_SPREAD = 0.2, 0.1  # of a usual propeller; of a slow one, whose type says how slow
 # what a return is tied to the fall by [RPM], how far off it may be when it is not, and the size of a usual drop
 _TIED_RPM, _FREE_RPM, _LIKELY_DROP_RPM = 2.0, 60.0, 120.0
 _LOWEST_RPM, _HIGHEST_RPM = 1000.0, 2900.0
@@ -21,6 +21,7 @@ _LONGEST_DIP_S = 60.0
 _WINDOW_S = 8.0
 _SETTLED_AFTER_S = 2.5
 _SLOW_STEP_S, _FALLS_AWAY_RPM = 2.0, 75.0
+_SLOW_SCALE = 2.0
 _ENDS_ABOVE_RPM = 170.0  # ice that melts under heat ends so far above
 
 
@@ -195,7 +196,8 @@ def fit_dip(
     ends = np.linspace(t1 - late, t1 + step_s, 12) if has_return else np.array([np.inf])
     lag, start, end = (grid.ravel() for grid in np.meshgrid(lags, starts, ends, indexing="ij"))
     weights, levels, spreads = _weigh(t, y, noise, start, end, lag, double_lag)
-    weights *= np.exp(-0.5 * (np.log(lag / usual) / _LAG_SPREAD) ** 2)
+    spread = _LAG_SPREAD if lag_scale < _SLOW_SCALE else _OWN_LAG_SPREAD
+    weights *= np.exp(-0.5 * (np.log(lag / usual) / spread) ** 2)
     weights /= weights.sum()
     base, drop, rise = weights @ levels
     error = np.sqrt(weights @ (spreads**2 + (levels[:, 1] - drop) ** 2))
