@@ -25,7 +25,7 @@ from .start_watch import StartWatch, of_engine, watch_start
 from .trace import Trace
 
 _SETTLED_AFTER_S = {
-    "mag_check": 2.0,
+    "mag_check": 1.2,
     "carb_heat_check": 4.0,
     "idle_check": 1.0,
     "start": 0.0,
@@ -44,11 +44,13 @@ _SETTLED_AFTER_S = {
     "exceedance": 6.0,
     "lean": 8.0,
 }
+_OF_RPM, _LONGEST_PATIENCE = ("mag_check", "carb_heat_check"), 3.5
 _HALF_CHECK_AFTER_S = 60.0
 _SAME_START_S = 8.0
 _SAME_PLACE_F = 4.0  # a nudge of the mixture moves it more than this: what stands on the screen is where it is now
 _CONTRADICTS_AFTER_S = 2.0  # a lever takes a moment to move what it was just confirmed for
 _SLOPE_OVER_S = 60.0
+_STEADY_FOR_S, _STEADY_WITHIN = 3.0, 0.02
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -203,7 +205,8 @@ def follow_checks(flight_id: str, profile: Profile, state: FlightState, recent: 
     end_s = float(recent.time_s[-1])
     events = []
     for finding in judge(recent, profile):
-        if finding.start_s - recent.time_s[0] < 1.0 and recent.time_s[0] > 1.0 or not _is_ripe(finding, end_s, recent):
+        cut = finding.start_s - recent.time_s[0] < 1.0 and recent.time_s[0] > 1.0
+        if cut or not _is_ripe(finding, end_s, recent, _patience(profile)):
             continue
         body = finding.to_json()
         if not _already_told(state, body):
@@ -213,13 +216,18 @@ def follow_checks(flight_id: str, profile: Profile, state: FlightState, recent: 
     return events
 
 
-def _is_ripe(finding: Finding, end_s: float, recent: Trace) -> bool:
+def _patience(profile: Profile) -> float:
+    """Return how much longer this engine's RPM takes to settle than that of a light propeller."""
+    return float(min(max(0.6 * profile.lag_scale, 1.0), _LONGEST_PATIENCE))
+
+
+def _is_ripe(finding: Finding, end_s: float, recent: Trace, patience: float) -> bool:
     if finding.kind == "lean":
         return finding.measured["side"] != "unknown" and _flow_rests(recent)
     waited_s = end_s - finding.end_s
     if finding.verdict == "incomplete":
         return finding.kind != "start" and waited_s > _HALF_CHECK_AFTER_S
-    return waited_s >= _SETTLED_AFTER_S[finding.kind]
+    return waited_s >= _SETTLED_AFTER_S[finding.kind] * (patience if finding.kind in _OF_RPM else 1.0)
 
 
 def _flow_rests(recent: Trace) -> bool:
@@ -319,6 +327,25 @@ def magneto_working(recent: Trace, profile: Profile, state: FlightState) -> dict
         "drop_rpm": round(base - now, 1 if percent else None),
         "settled": bool(settled.any()),
     }
+
+
+def speed_working(recent: Trace, profile: Profile, item: Item) -> dict[str, Any] | None:
+    """Return how near the engine's speed is to what the item asks for, and whether it is steady: near enough is right."""
+    reading = item.reading
+    if reading is None or reading.signal.removeprefix("e2_") not in ("rpm", "rpm_pct") or not len(recent):
+        return None
+    speed = recent.of_engine(2 if reading.signal.startswith("e2_") else 1).speed()
+    if speed is None:
+        return None
+    last = speed[recent.time_s > recent.time_s[-1] - _STEADY_FOR_S]
+    last = last[np.isfinite(last)]
+    inside = reading.holds(float(np.mean(last))) if last.size else None
+    if inside is None:
+        return None
+    steady = bool(np.ptp(last) < _STEADY_WITHIN * abs(float(np.mean(last))))
+    if not inside:
+        return {"say": "not there yet"}
+    return {"say": "near enough, and steady: leave it" if steady else "near enough; let it settle"}
 
 
 def lean_working(recent: Trace, profile: Profile, state: FlightState) -> dict[str, Any] | None:

@@ -178,6 +178,7 @@ def describe_notices(profile: Profile, state: FlightState, now: Now | None, now_
         "late": late,
         "unproven": missing,
         "briefing_due": briefing_due(profile, state.progress.briefed_s, state.phase, now_s),
+        "low_rotor": notice.low_rotor(profile, known),
         "meanwhile": [{"id": i.id, "challenge": i.challenge, "response": i.response} for i in other],
     }
 

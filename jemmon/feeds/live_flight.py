@@ -28,6 +28,7 @@ from ..core.live import (
     lean_working,
     magneto_working,
     minutes_to,
+    speed_working,
     start_advice,
 )
 from ..core.screen_lists import current_item
@@ -46,7 +47,7 @@ from .scripted_feed import ScriptedFeed
 from .scripted_needles import first_needles, follow, targets
 
 _RECENT_S = 420.0
-_JUDGE_EVERY_S = 1.0
+_JUDGE_EVERY_S, _VERDICT_AFTER_S = 1.0, 1.4
 _STALE_AFTER_S = 1.0
 _CURVE_S = 90.0
 _log = logging.getLogger(__name__)
@@ -71,6 +72,7 @@ class LiveFlight:
         self._sample_wall, self._handed_over_ms = time.monotonic(), 0
         self._recent: deque[np.ndarray] = deque(maxlen=int(_RECENT_S / SAMPLE_S))
         self._judged_at = 0.0
+        self._judge_by = float("inf")
         self._working: dict[str, Any] = {}
         self._frame_number = 0
         self.news = threading.Condition()
@@ -186,15 +188,19 @@ class LiveFlight:
             self._watches, started = follow_starts(self.flight.id, self.profile, self._state, self._watches, sample.now)
             for event in [*started, *follow_needles(self.flight.id, self.profile, self._state, sample.now)]:
                 self._keep(event)
+                if event.kind == "put_back_back":  # a check may have ended: the pilot waits for its verdict
+                    self._judge_by = time.monotonic() + _VERDICT_AFTER_S
             if self._recorder.take(sample):
                 self._recent.append(sample.row)
-        if time.monotonic() - self._judged_at > _JUDGE_EVERY_S:
+        if time.monotonic() > min(self._judged_at + _JUDGE_EVERY_S, self._judge_by):
             self._judge()
         self._tell()
 
     def _judge(self) -> None:
         """Judge the last minutes outside the lock, so that a tap is not kept waiting."""
         self._judged_at = time.monotonic()
+        if self._judged_at > self._judge_by:
+            self._judge_by = float("inf")
         recent = self._recent_trace()
         if recent is None:
             return
@@ -209,6 +215,7 @@ class LiveFlight:
             working["lean"] = lean_working(recent, self.profile, state)
         if item and item.reading:
             working["minutes"] = minutes_to(recent, item.reading)
+            working["speed"] = speed_working(recent, self.profile, item)
         found = follow_checks(self.flight.id, self.profile, state, recent)
         found += follow_burn_off(self.flight.id, self.profile, state, recent)
         with self._lock:

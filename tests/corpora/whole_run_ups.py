@@ -261,7 +261,7 @@ def _magnetos(hand: _Hand) -> None:
         truth.spans[name] = (start_s, hand.now_s)
         hand.set_one_side(None)
         if _rpm(hand.bench) < 0.5 * base:
-            truth.quits = True
+            quits = True
             hand.bench.set_lever("starter", True) if "starter" in hand.bench.lever_names else None
             break
         hand.settle()

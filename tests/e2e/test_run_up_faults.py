@@ -74,7 +74,9 @@ def test_a_fouled_plug_is_burnt_off_and_comes_within(page: Page, server):
     expect(page.get_by_label("Magnetos", exact=True)).to_contain_text("within")
     expect(page.get_by_label("Burn-off")).to_have_count(0)
     told = [f for f in pilot.frame()["run_up"]["rows"] if f["kind"] == "mag_check"]
-    assert [row["verdict"] for row in told] == ["within"]  # the later figure counts; the earlier one is kept in the record
+    assert [row["verdict"] for row in told] == [
+        "within"
+    ]  # the later figure counts; the earlier one is kept in the record
 
 
 def test_a_magneto_that_does_not_go_off_ends_at_stop_with_the_caution(page: Page, server):

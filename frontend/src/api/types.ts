@@ -271,6 +271,7 @@ export interface Frame {
   late: { list: string; title: string; phase: string; unread: boolean; open: string[] }[]
   unproven: string[]
   briefing_due: string | null
+  low_rotor: string | null
   meanwhile: { id: string; challenge: string; response: string }[]
   pairs: { id: string; title: string }[]
   feed: 'bench' | 'scripted' | 'device' | null
@@ -298,7 +299,12 @@ export interface Frame {
   rough: boolean
   egt_f: Record<string, number>
   speed: number
-  working: { magneto?: MagnetoWorking | null; lean?: LeanWorking | null; minutes?: number | null }
+  working: {
+    speed?: { say: string } | null
+    magneto?: MagnetoWorking | null
+    lean?: LeanWorking | null
+    minutes?: number | null
+  }
 }
 
 export interface Aircraft {

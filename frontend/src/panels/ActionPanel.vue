@@ -34,6 +34,13 @@ const expected = computed(() => {
   return now.lowest !== null ? `at least ${text(now.lowest)}` : `at most ${text(now.highest!)}`
 })
 const unit = computed(() => (WORDS[item.value?.lever ?? ''] && isLever.value ? '' : display.label(item.value?.unit)))
+/** A speed near enough is said to be so: nobody chases a needle. */
+const asExpected = computed(() => {
+  const now = item.value
+  if (!now || now.as_expected === null) return ''
+  const say = props.frame.working.speed?.say
+  return now.as_expected ? `✓ ${say ?? 'as expected'}` : 'not yet'
+})
 const style = computed(
   () => props.frame.lists.find((list) => list.items.some((line) => line.id === item.value?.id))?.style ?? 'read_do',
 )
@@ -74,7 +81,7 @@ const open = computed(() => props.frame.phases.find((p) => p.id === props.frame.
         <p>
           <small>Shown</small>
           <b :class="{ within: item.as_expected, look: item.as_expected === false }">{{ shown }}</b>
-          <span>{{ unit }} {{ item.as_expected ? '✓ as expected' : item.as_expected === false ? 'not yet' : '' }}</span>
+          <span>{{ unit }} {{ asExpected }}</span>
         </p>
         <p>
           <small>Expect</small>

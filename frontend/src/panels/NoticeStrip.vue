@@ -29,6 +29,9 @@ const minutes = computed(() => props.frame.working.minutes ?? null)
       <b>Take-off power, and not proven:</b>
       <span v-for="what in frame.unproven" :key="what">{{ what }}.</span>
     </div>
+    <p v-if="frame.low_rotor" class="alarm stop" role="alert">
+      <b>{{ frame.low_rotor }}</b>
+    </p>
     <p v-if="frame.begun" class="look">
       <b>{{ frame.begun.title }} has begun.</b>
       <button type="button" @click="flight.enter(frame.begun.id)">Show its list</button>

@@ -12,7 +12,7 @@ from .finding import INCOMPLETE, LOOK, STOP, Finding, Reasons
 
 _HIGH_SHARE = 0.5  # of the speed of a run-up on this scale: above, gauges must stand in their ranges
 _RUN_UP_RPM = 1800.0
-_LEAST_S, _SETTLES_S, _ON_GROUND_KT = 6.0, 4.0, 35.0
+_LEAST_S, _SETTLES_S, _LAST_S, _ON_GROUND_KT = 6.0, 4.0, 14.0, 35.0
 _JOINED_WITHIN_S = 8.0
 _SAME_SPEED = 0.6
 _BACK_WITHIN_S, _FALLS_V, _LONGEST_OFF_S = 6.0, 0.6, 30.0
@@ -47,13 +47,14 @@ _SLACK = {"suction": 0.05, "volts": 0.1, "oil_p": 1.0, "fp": 0.15}
 
 
 def find_gauges(trace: Trace, profile: Profile) -> list[Finding]:
-    """Return a `gauges` finding for each stretch at run-up speed: the settled figures against the type's ranges."""
+    """Return a `gauges` finding for each stretch at run-up speed: the settled figures of its last seconds against the
+    type's ranges."""
     return [f for first, end in run_up_spans(trace, profile) if (f := _gauges(trace, profile, first, end))]
 
 
 def _gauges(trace: Trace, profile: Profile, first: int, end: int) -> Finding | None:
     t = trace.time_s
-    rows = np.arange(first, end)[t[first:end] >= t[first] + _SETTLES_S]
+    rows = np.arange(first, end)[t[first:end] >= max(t[first] + _SETTLES_S, t[end - 1] - _LAST_S)]
     measured: dict[str, float] = {}
     limits: dict[str, float] = {}
     reasons, seen = Reasons(), []

@@ -3,6 +3,7 @@
 import numpy as np
 
 from ..aircraft import Profile
+from ..atmosphere import density_altitude_ft
 from ..trace import Trace
 from .finding import LOOK, STOP, Finding, Reasons
 
@@ -74,9 +75,15 @@ def _judge(trace: Trace, profile: Profile, speed: np.ndarray, row: int, rows: np
             "static_rpm": static_rpm,
             "map_inhg": _median(trace, "map", rows),
             "ff_gph": _median(trace, "ff", rows),
+            "density_altitude_ft": _density_altitude_ft(trace, rows),
         },
         {"static_min_rpm": lowest, "static_max_rpm": highest},
     )
+
+
+def _density_altitude_ft(trace: Trace, rows: np.ndarray) -> float:
+    height_ft, outside_f = _median(trace, "palt", rows), _median(trace, "oat", rows)
+    return density_altitude_ft(height_ft, (outside_f - 32) / 1.8) if np.isfinite(height_ft + outside_f) else np.nan
 
 
 def _median(trace: Trace, signal: str, rows: np.ndarray) -> float:

@@ -127,8 +127,20 @@ FIGURES: dict[str, tuple[str, str, str, str, str, bool]] = {
     "heat": ("Carburettor-heat drop", "RPM", "carb_heat_check", "drop_rpm", "carb_heat_drop_max_rpm", False),
     "idle": ("Idle", "RPM", "idle_check", "idle_rpm", "idle_min_rpm", True),
     "static": ("Full-throttle RPM", "RPM", "power_check", "static_rpm", "static_min_rpm", True),
+    "oil_pressure": ("Oil pressure at run-up", "psi", "gauges", "oil_p_psi", "oil_pressure_min_psi", True),
     "oil_seconds": ("Seconds to oil pressure", "s", "start", "oil_pressure_s", "oil_pressure_time_s", False),
 }
+
+
+def _static_at_sea_level(density_altitude_ft: float | None) -> float:
+    """Return what a fixed pitch's static RPM is multiplied with for the standard day at sea level: power falls with density
+    by Gagg and Farrar, what the propeller takes falls with density too, and goes with the cube of its speed."""
+    if density_altitude_ft is None:
+        return 1.0
+    sigma = (1 - 6.8756e-6 * min(density_altitude_ft, 20_000.0)) ** 4.2559  # ICAO Doc 7488, troposphere
+    return float(((1.132 * sigma - 0.132) / sigma) ** (-1 / 3))
+
+
 _AT_RUN_UP = ("drop_left", "drop_right", "difference", "heat")
 
 
@@ -143,5 +155,7 @@ def figures_of(findings: Sequence[Mapping[str, Any]], runup_rpm: float | None) -
                 continue
             base = finding["measured"].get("base_rpm")
             scale = runup_rpm / base if name in _AT_RUN_UP and runup_rpm and base else 1.0
+            if name == "static":
+                scale = _static_at_sea_level(finding["measured"].get("density_altitude_ft"))
             found[name] = float(value) * scale
     return found

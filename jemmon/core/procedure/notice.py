@@ -7,6 +7,8 @@ from typing import Any
 from ..aircraft import Item, Profile, PutBack
 from .progress import Progress, applies, lists_of, open_items
 
+_COLLECTIVE_IS_UP, _ROTOR_TURNS_PCT = 0.05, 50.0
+
 
 def phase_begun(profile: Profile, phase_id: str, known: Mapping[str, Any]) -> str | None:
     """Return the latest phase after this one that the data show to have begun, or None."""
@@ -90,3 +92,14 @@ def minutes_left(readings: list[tuple[float, float]], wanted: float) -> float | 
     if slope == 0 or to_go / slope <= 0 or to_go / slope > 7200:
         return None
     return to_go / slope / 60
+
+
+def low_rotor(profile: Profile, known: Mapping[str, Any]) -> str | None:
+    """Return the warning of a helicopter whose rotor turns too slowly while the collective is up, or None. The horn sounds
+    from the type's figure down; it is silent with the collective fully down, as on the ground."""
+    horn, rotor = profile.limits.get("rotor_horn_pct"), known.get("rotor_pct")
+    if horn is None or rotor is None or float(known.get("collective") or 0.0) < _COLLECTIVE_IS_UP:
+        return None
+    if not _ROTOR_TURNS_PCT < float(rotor) < horn.value:
+        return None
+    return f"Low rotor RPM: {float(rotor):.0f} %. Collective down, throttle up."
