@@ -8,6 +8,7 @@ import gzip
 import io
 import tempfile
 import time
+from concurrent.futures import ProcessPoolExecutor
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -26,9 +27,11 @@ from .run_ups import score_run_ups
 from .screen_time import sample_to_screen_ms
 from .starts import score_starts
 from .trends import false_alarm, told_before_limit
+from .whole_run_ups import score_whole_run_ups, sum_of
 
 PROFILE = shipped_profiles()["a-trainer"]
-RUN_UPS, LEANINGS, STARTS, TRENDS = 200, 100, 300, 300
+RUN_UPS, LEANINGS, STARTS, TRENDS, WHOLE = 200, 100, 300, 300, 1000
+PROCESSES = 2
 Row = tuple[str, float, str, bool]
 
 
@@ -105,6 +108,29 @@ def run_up_rows(seed: int) -> list[Row]:
     return rows
 
 
+def whole_run_up_rows(seed: int) -> list[Row]:
+    """Judge whole run-ups of six kinds of aircraft, with faults, traps and missing channels; two processes at once."""
+    first = seed * 100_000
+    parts = [range(first + k * WHOLE // PROCESSES, first + (k + 1) * WHOLE // PROCESSES) for k in range(PROCESSES)]
+    with ProcessPoolExecutor(PROCESSES) as pool:
+        score = sum_of(list(pool.map(score_whole_run_ups, parts)))
+    found, false = score.found / score.done, score.false / score.run_ups
+    easy, hard, covered = score.within(True, 5), score.within(False, 8), float(np.mean(score.covered))
+    told, wrong = score.told / score.due, score.wrongly_told / score.healthy
+    plugs = score.plugs_named / score.plugs
+    name = f"{score.run_ups} whole run-ups"
+    return [
+        (f"{name}: checks found (of {score.done})", found, ">= 0.99", found >= 0.99),
+        (f"{name}: false checks a run-up", false, "<= 0.005", false <= 0.005),
+        (f"{name}: drops within 5 RPM, 2 Hz and 3 s or more", easy, ">= 0.95", easy >= 0.95),
+        (f"{name}: drops within 8 RPM, else", hard, ">= 0.95", hard >= 0.95),
+        (f"{name}: plus-or-minus covers the truth", covered, ">= 0.93", covered >= 0.93),
+        (f"{name}: faults told (of {score.due})", told, ">= 0.97", told >= 0.97),
+        (f"{name}: healthy engines told wrongly (of {score.healthy})", wrong, "<= 0.01", wrong <= 0.01),
+        (f"{name}: plug named (of {score.plugs})", plugs, ">= 0.95", plugs >= 0.95),
+    ]
+
+
 def leaning_rows(seed: int) -> list[Row]:
     """Judge the leaning corpus."""
     errors, wrong = score_leanings(PROFILE, range(seed * 10_000, seed * 10_000 + LEANINGS))
@@ -158,6 +184,7 @@ def main() -> int:
         *script_sizes(),
         screen_row(),
         *run_up_rows(seed),
+        *whole_run_up_rows(seed),
         *leaning_rows(seed),
         *start_rows(seed),
         *trend_rows(seed),

@@ -512,6 +512,15 @@ def score_whole_run_ups(seeds: range) -> Score:
     return score
 
 
+def sum_of(scores: list[Score]) -> Score:
+    """Return several scores as one."""
+    total = Score()
+    for score in scores:
+        for name in total.__dataclass_fields__:
+            setattr(total, name, getattr(total, name) + getattr(score, name))
+    return total
+
+
 def compare(run_up: RunUp, seed: int, score: Score) -> None:
     """Judge one run-up and add to the score."""
     findings = [f.to_json() for f in judge(run_up.trace, run_up.profile)]

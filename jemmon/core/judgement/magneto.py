@@ -19,6 +19,7 @@ from .finding import INCOMPLETE, LOOK, STOP, UNKNOWN, Finding, Reasons
 _ONE_MAGNETO_RISES_F = 15.0
 _FALLS_F = 22.0
 _QUITS_BELOW = 0.45
+_FAR_FROM_MODEL_RPM = 20.0
 _ROTOR_WITHIN_S = 2.0  # common practice: the fall of a helicopter's RPM is that within two seconds
 _OF_UNKNOWN = ("first", "second")
 BURN_OFF_TRIES = 2
@@ -26,7 +27,7 @@ _OTHER = {"left": "right", "right": "left", "first": "second", "second": "first"
 ONE_CHECK_GAP_S = 60.0
 _SAME_LEVEL_SIGMAS, _CREEPS_RPM_S, _CREEPS_AT_MOST_RPM = 2.0, 0.25, 25.0
 # the plus-or-minus of a drop: what its fit does not know, and what gusts leave in any settled level
-_COVERS, _GUSTS_RPM = 1.9, 1.2
+_COVERS, _GUSTS_RPM = 2.1, 1.3
 _LOUD = "Stay clear of the propeller: it may be live with the switch off."
 
 
@@ -71,12 +72,14 @@ def measure_sides(
     sides = []
     for number, (span, name, fit) in enumerate(fits):
         base = _level_on_both(fit, levels)
-        share = fit.fallen_after(_ROTOR_WITHIN_S) if is_rotor else 1.0
+        drop = base - (fit.base_rpm - fit.drop_rpm)
+        if is_rotor:
+            drop = _fallen_in_time(trace.time_s, rpm, fit, base, drop * fit.fallen_after(_ROTOR_WITHIN_S))
         sides.append(
             Side(
                 name=name or _OF_UNKNOWN[number % 2],
                 base_rpm=base,
-                drop_rpm=(base - (fit.base_rpm - fit.drop_rpm)) * share,
+                drop_rpm=drop,
                 restored_rpm=fit.restored_rpm,
                 start_s=float(trace.time_s[span.first]),
                 end_s=float(trace.time_s[span.last]),
@@ -85,6 +88,16 @@ def measure_sides(
             )
         )
     return sorted([*sides, *quitting], key=lambda side: side.start_s)
+
+
+def _fallen_in_time(t: np.ndarray, rpm: np.ndarray, fit: DipFit, base_rpm: float, modelled_rpm: float) -> float:
+    """Return the fall of a helicopter's RPM within two seconds: as modelled, unless the needle stood elsewhere by far then
+    (an engine that loses too much lets the rotor go, and falls in its own way)."""
+    there = (np.abs(t - fit.start_s - _ROTOR_WITHIN_S) < 0.6) & (t <= fit.end_s) & np.isfinite(rpm)
+    if not there.any():
+        return modelled_rpm
+    read = base_rpm - float(np.mean(rpm[there]))
+    return read if abs(read - modelled_rpm) > _FAR_FROM_MODEL_RPM else modelled_rpm
 
 
 def _quits(rpm: np.ndarray, span: Span) -> bool:

@@ -117,14 +117,15 @@ def _from_needles(
         for span in find_dips(trace.time_s, filled, width_s)
         if _could_be_check(trace, filled, span, profile.speed_scale, slow)
     ]
+    feathers, deepest = "feather_check_rpm" in profile.limits, _DEEPEST_HEAT_RPM * profile.speed_scale
     magnetos, hot = [], []
     kinds = [_kind_of(trace, filled, span) for span in dips]
     for span, kind in zip(dips, kinds, strict=True):
         if kind == MAGNETO and not mags_known:
             magnetos.append((span, ""))
-        elif kind == HEAT and not heat_known and _depth(filled, span) < _DEEPEST_HEAT_RPM * profile.speed_scale:
+        elif kind == HEAT and not heat_known and _depth(filled, span) < deepest:
             hot.append(span)
-        elif kind == UNCLEAR and not mags_known:
+        elif kind == UNCLEAR and not mags_known and not (feathers and _depth(filled, span) > deepest):
             magnetos.append((span, UNCLEAR))
     return _settle_unclear(trace, magnetos, hot)
 
