@@ -15,6 +15,7 @@ from ..bench.layout import parameters_from
 from ..errors import ProfileError
 from .lists import Condition, Item, Phase, PutBack, conditions_from, phase_from
 from .plausible import check_plausible
+from .power_table import PowerTable, power_table_from
 from .schema import PROFILE_SCHEMA
 from .start_method import StartMethod
 
@@ -120,6 +121,7 @@ class Profile:
     take_off: TakeOff
     briefing: Mapping[str, Any]
     bench: Mapping[str, Any] | None
+    power: PowerTable | None
     body: Mapping[str, Any]
     content_hash: str
 
@@ -233,6 +235,7 @@ def profile_from_json(body: object) -> Profile:
         ),
         briefing=body["briefing"],
         bench=body.get("bench"),
+        power=power_table_from(body["power"]) if "power" in body else None,
         body=given,
         content_hash=hashlib.sha256(canonical_json(given).encode()).hexdigest()[:16],
     )

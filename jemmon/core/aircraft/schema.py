@@ -108,6 +108,22 @@ _PUT_BACK = _object(
     *("lever", "back_by", "needs_engine", "away_above", "away_below", "away_least", "away_is", "phases"),
 )
 _PAIR = {"type": "array", "items": {"type": "number", "minimum": 0}, "minItems": 2, "maxItems": 2}
+_RATING = _object({"name": _TEXT, "above_rpm": _NUMBER, "above_map_inhg": _NUMBER, "seconds": _NUMBER})
+_RISING = {"type": "array", "items": _NUMBER, "minItems": 2}
+_POWER = _object(
+    {
+        "sources": _TEXT,
+        "friction_pct": {"type": "number", "minimum": 0, "maximum": 40},
+        "palt_ft": _RISING,
+        "rpm": _RISING,
+        "map_inhg": _RISING,
+        "pct": {"type": "array", "items": {"type": "array", "items": {"type": "array", "items": _NUMBER}}},
+        "map_most": {"type": "array", "items": _object({"rpm": _NUMBER, "map_inhg": _NUMBER})},
+        "ratings": {"type": "array", "items": _RATING},
+        "avoid_rpm": {"type": "array", "items": {"type": "array", "items": _NUMBER, "minItems": 2, "maxItems": 2}},
+    },
+    *("map_most", "ratings", "avoid_rpm"),
+)
 _START_OPTIONS: dict[str, Any] = {
     "unit": {"enum": ("strokes", "seconds", "shots", "none")},
     "primer": _TEXT,
@@ -179,6 +195,7 @@ PROFILE_SCHEMA: dict[str, Any] = {
                 "type": "array",
                 "items": _object({"below_c": _NUMBER, "amount": {"type": "number", "minimum": 0}, "source": _SOURCE}),
             },
+            "power": _POWER,
             "start": _START,
             "put_backs": {"type": "array", "items": _PUT_BACK},
             "schedule": {"type": "object", "additionalProperties": _NUMBER},
@@ -231,6 +248,6 @@ PROFILE_SCHEMA: dict[str, Any] = {
             },
             "bench": {"type": "object"},
         },
-        *("bench", "start"),
+        *("bench", "start", "power"),
     ),
 }

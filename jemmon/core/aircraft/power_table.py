@@ -1,0 +1,70 @@
+"""The power table of a type: percent of rated power by RPM, manifold pressure and pressure altitude, at best power and
+standard temperature, as a handbook prints it.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+from scipy.interpolate import RegularGridInterpolator
+
+from ..errors import ProfileError
+
+_BEYOND = 0.12  # of an axis' length: a table is carried on so far past its edges, and no further
+
+
+@dataclass(frozen=True, slots=True)
+class PowerTable:
+    """`pct` (shape (altitudes, speeds, pressures)) over its axes [ft], [RPM], [inHg], each rising."""
+
+    palt_ft: np.ndarray
+    rpm: np.ndarray
+    map_inhg: np.ndarray
+    pct: np.ndarray
+    friction_pct: float = 0.0  # what the engine itself takes at its rated speed
+
+    def percent(self, rpm: float, map_inhg: float, palt_ft: float) -> float | None:
+        """Return percent of rated power at standard temperature, or None where the table says nothing."""
+        point = (palt_ft, rpm, map_inhg)
+        for value, axis in zip(point, (self.palt_ft, self.rpm, self.map_inhg), strict=True):
+            slack = _BEYOND * float(axis[-1] - axis[0])
+            if not axis[0] - slack <= value <= axis[-1] + slack:
+                return None
+        return float(_interpolator(self)(point))
+
+    def map_for(self, pct: float, rpm: float, palt_ft: float) -> float | None:
+        """Return the manifold pressure [inHg] that gives a percentage at an RPM, or None outside the table."""
+        if self.percent(rpm, float(self.map_inhg[0]), palt_ft) is None:
+            return None
+        pressures = np.linspace(self.map_inhg[0], self.map_inhg[-1], 60)
+        percents = _interpolator(self)([(palt_ft, rpm, float(pressure)) for pressure in pressures])
+        if not percents[0] <= pct <= percents[-1]:
+            return None
+        return float(np.interp(pct, percents, pressures))
+
+
+@lru_cache(maxsize=64)
+def _interpolator_of(key: tuple[bytes, ...], shape: tuple[int, ...]) -> RegularGridInterpolator:
+    palt, rpm, pressure, pct = (np.frombuffer(part) for part in key)
+    return RegularGridInterpolator((palt, rpm, pressure), pct.reshape(shape), bounds_error=False, fill_value=None)
+
+
+def _interpolator(table: PowerTable) -> RegularGridInterpolator:
+    arrays = (table.palt_ft, table.rpm, table.map_inhg, table.pct)
+    return _interpolator_of(tuple(np.ascontiguousarray(a, dtype=float).tobytes() for a in arrays), table.pct.shape)
+
+
+def power_table_from(section: Mapping[str, Any]) -> PowerTable:
+    """Return the table of a profile's `power` section. Raises ProfileError."""
+    axes = [np.array(section[name], dtype=float) for name in ("palt_ft", "rpm", "map_inhg")]
+    pct = np.array(section["pct"], dtype=float)
+    for name, axis in zip(("palt_ft", "rpm", "map_inhg"), axes, strict=True):
+        if axis.size < 2 or np.any(np.diff(axis) <= 0):
+            raise ProfileError(f"power.{name} must have two figures or more, rising.")
+    if pct.shape != tuple(axis.size for axis in axes):
+        sizes = " x ".join(str(axis.size) for axis in axes)
+        raise ProfileError(f"power.pct must have {sizes} figures: one for each altitude, RPM and manifold pressure.")
+    palt_ft, rpm, map_inhg = axes
+    return PowerTable(palt_ft, rpm, map_inhg, pct, float(section["friction_pct"]))

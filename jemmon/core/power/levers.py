@@ -1,0 +1,64 @@
+"""The order of levers. Up: mixture, RPM, manifold pressure. Down: manifold pressure, RPM. Too high a manifold pressure for
+the RPM invites detonation: the type's own table decides, not equal figures (common practice).
+"""
+
+from collections.abc import Mapping
+from typing import Any
+
+import numpy as np
+
+from ..aircraft import Profile
+
+_SLACK_INHG = 0.3
+
+
+def map_allowed_inhg(profile: Profile, rpm: float) -> float | None:
+    """Return the highest manifold pressure [inHg] that the type allows at an RPM, or None where it says nothing."""
+    rows = _section(profile).get("map_most")
+    if not rows:
+        return None
+    speeds, pressures = zip(*((row["rpm"], row["map_inhg"]) for row in rows), strict=True)
+    return float(np.interp(rpm, speeds, pressures))
+
+
+def pressure_ahead(profile: Profile, rpm: float | None, map_inhg: float | None) -> str | None:
+    """Return the warning where manifold pressure is ahead of RPM by the type's table, or None."""
+    if rpm is None or map_inhg is None:
+        return None
+    most = map_allowed_inhg(profile, rpm)
+    if most is None or map_inhg <= most + _SLACK_INHG:
+        return None
+    return f"Manifold pressure {map_inhg:.1f} is ahead of RPM {rpm:,.0f}: at most {most:.1f}. Throttle back, or RPM up first."
+
+
+def lever_steps(
+    profile: Profile, rpm: float, map_inhg: float, to_rpm: float, to_map_inhg: float, mixture_is_lean: bool = False
+) -> list[str]:
+    """Return the steps of a change of power in the order that keeps manifold pressure behind RPM; empty where it is there."""
+    governed = profile.engine["propeller"] == "constant_speed"
+    up = to_map_inhg > map_inhg + _SLACK_INHG or to_rpm > rpm + 25
+    steps = []
+    if up and mixture_is_lean:
+        steps.append("Mixture rich, or set for the new power")
+    speed = f"RPM {to_rpm:,.0f}"
+    pressure = f"Manifold pressure {to_map_inhg:.1f}"
+    moves = []
+    if governed and abs(to_rpm - rpm) > 25:
+        moves.append(speed)
+    if abs(to_map_inhg - map_inhg) > _SLACK_INHG:
+        moves.append(pressure)
+    steps += moves if up else moves[::-1]
+    return steps
+
+
+def rating_of(profile: Profile, rpm: float, map_inhg: float) -> Mapping[str, Any] | None:
+    """Return the time-limited rating that an engine at these figures is in (`name`, `seconds`), or None at continuous
+    power. The ratings of the profile say from which RPM or manifold pressure on they begin."""
+    for rating in _section(profile).get("ratings", []):
+        if rpm > rating["above_rpm"] + 15 or map_inhg > rating["above_map_inhg"] + _SLACK_INHG:
+            return rating
+    return None
+
+
+def _section(profile: Profile) -> Mapping[str, Any]:
+    return profile.body.get("power") or {}

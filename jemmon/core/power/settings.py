@@ -1,0 +1,114 @@
+"""What to set: pairs of RPM and manifold pressure for a wanted power here, with fuel flow, endurance and range."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..aircraft import Profile
+from ..atmosphere import standard_pressure_pa
+from .levers import map_allowed_inhg
+from .percent import mixture_share, power_by_flow_pct, scaled_pct, temperature_share
+
+_PASCAL_PER_INHG = 3386.389
+_INTAKE_LOSS = 0.035  # of the outside pressure, wide open (common practice: about an inch at sea level)
+_LB_HP_H_BEST, _LB_HP_H_PEAK, _LB_PER_GAL = 0.47, 0.41, 6.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Setting:
+    """One way to set a power: RPM, manifold pressure [inHg], fuel flow [US gal/h], hours and nautical miles of the fuel on
+    board (None where not asked), airspeed [kt], and a remark."""
+
+    rpm: float
+    map_inhg: float
+    ff_gph: float
+    tas_kt: float | None
+    endurance_h: float | None
+    range_nm: float | None
+    remark: str
+
+
+def full_throttle_inhg(profile: Profile, rpm: float, palt_ft: float) -> float:
+    """Return the manifold pressure [inHg] that full throttle still gives at a pressure altitude: unblown, the outside less
+    the intake's loss, which grows with RPM; a blower multiplies it."""
+    bench = profile.bench or {}
+    outside = standard_pressure_pa(palt_ft) / _PASCAL_PER_INHG
+    flow = (rpm / float(profile.engine["rated_rpm"])) ** 2
+    blown = 1 + float(bench.get("blower_ratio_per_krpm2", 0.0)) * rpm * rpm * 1e-6
+    return float(outside * (1 - _INTAKE_LOSS * flow) * blown)
+
+
+def settings_for(
+    profile: Profile,
+    pct: float,
+    palt_ft: float,
+    oat_c: float | None = None,
+    side: str | None = None,
+    offset_f: float | None = None,
+    fuel_gal: float | None = None,
+    wind_kt: float = 0.0,
+) -> list[Setting]:
+    """Return the pairs that the type allows for a percentage of rated power here, slow to fast; empty where nothing does.
+    `wind_kt` along the way, tailwind positive."""
+    table = profile.power
+    if table is None:
+        return []
+    share = temperature_share(palt_ft, oat_c) * mixture_share(side, offset_f)
+    flow = fuel_flow_gph(profile, pct, side, offset_f)
+    tas = cruise_tas_kt(profile, pct, palt_ft)
+    hours = None if fuel_gal is None else fuel_gal / flow
+    found = []
+    for rpm in np.arange(np.ceil(table.rpm[0] / 100) * 100, table.rpm[-1] + 1, 100):
+        pressure = table.map_for(scaled_pct(profile, float(rpm), pct, 1 / share), float(rpm), palt_ft)
+        if pressure is None or pressure > full_throttle_inhg(profile, float(rpm), palt_ft):
+            continue
+        most = map_allowed_inhg(profile, float(rpm))
+        if most is not None and pressure > most or _is_avoided(profile, float(rpm)):
+            continue
+        distance = None if hours is None or tas is None else hours * max(tas + wind_kt, 0.0)
+        found.append(
+            Setting(
+                rpm=float(rpm),
+                map_inhg=round(pressure, 1),
+                ff_gph=round(flow, 1),
+                tas_kt=None if tas is None else round(tas),
+                endurance_h=None if hours is None else round(hours, 2),
+                range_nm=None if distance is None else round(distance),
+                remark="",
+            )
+        )
+    return _with_remarks(found)
+
+
+def _with_remarks(found: list[Setting]) -> list[Setting]:
+    if len(found) < 2:
+        return found
+    quiet = replace(found[0], remark="quietest, least friction")
+    fast = replace(found[-1], remark="lowest pressures, loudest")
+    return [quiet, *found[1:-1], fast]
+
+
+def _is_avoided(profile: Profile, rpm: float) -> bool:
+    return any(low <= rpm <= high for low, high in (profile.body.get("power") or {}).get("avoid_rpm", []))
+
+
+def fuel_flow_gph(profile: Profile, pct: float, side: str | None = None, offset_f: float | None = None) -> float:
+    """Return the fuel flow [US gal/h] of a power at a mixture: lean of peak by the power of fuel flow, rich by a consumption
+    between that at peak (0.41 lb/hp/h) and at best power (0.47 at 100 °F rich; Heywood, common practice)."""
+    if side == "lean":
+        return pct / power_by_flow_pct(profile, 1.0)
+    compression = float(profile.engine["compression_ratio"])
+    own, usual = (1 - c**-0.28 for c in (compression, 8.5))
+    offset = 100.0 if offset_f is None or side is None else (0.0 if side == "peak" else offset_f)
+    rate = float(np.interp(offset, [0, 100, 250], [_LB_HP_H_PEAK, _LB_HP_H_BEST, 0.60])) * usual / own
+    return pct / 100 * float(profile.engine["rated_power_hp"]) * rate / _LB_PER_GAL
+
+
+def cruise_tas_kt(profile: Profile, pct: float, palt_ft: float) -> float | None:
+    """Return the true airspeed [kt] in cruise: that of the profile at 65 % and sea level, with the cube root of power, and of
+    thinner air (power against drag of a cube of speed; common practice)."""
+    base = profile.schedule.get("cruise_kt")
+    if base is None or pct <= 0:
+        return None
+    sigma = (1 - 6.8756e-6 * palt_ft) ** 4.2559
+    return float(base * (pct / 65.0) ** (1 / 3) * sigma ** (-1 / 3))
