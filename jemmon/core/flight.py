@@ -46,6 +46,7 @@ MADE_KINDS = (
     "take_off_unproven",
     "finding",
     "burnt_off",
+    "rating",
     *engine_state.KINDS,
 )
 KINDS = PILOT_KINDS + MADE_KINDS
@@ -82,6 +83,7 @@ class FlightState:
     burn_offs: int = 0
     burnt_off_s: float = float("-inf")
     burn_off_started_s: float | None = None
+    rating: tuple[str, float] | None = None
     ended: bool = False
     last_seq: int = 0
 
@@ -206,6 +208,9 @@ def step(profile: Profile, state: FlightState, event: Event) -> FlightState:
             return _set_away(state, name, event.at_s) if body.get("away") else _set_back(state, name)
         case "take_off_unproven":
             return replace(state, warned=tuple(body["missing"]))
+        case "rating":
+            name = body["name"]
+            return replace(state, rating=None if name is None else (str(name), event.at_s))
         case "burn_off_started":
             return replace(state, burn_off_started_s=event.at_s)
         case "burnt_off":

@@ -9,6 +9,7 @@ from .engine_state import OilClock
 from .flight import FlightState, half_checks, starting_engine
 from .live import Now
 from .needles import instruments
+from .power_now import describe_power, warnings
 from .run_up_summary import summarise
 from .screen_lists import (
     describe_briefing,
@@ -60,6 +61,8 @@ def describe(
         "start": describe_start(profile, state, watches or {}, now, now_s),
         "run_up": summarise(profile, state),
         "tachometer": _tachometer(profile),
+        "power": describe_power(profile, state, now, now_s),
+        "power_warnings": warnings(profile, state, now, now_s),
         "gates": describe_gates(profile, state, now),
         "engine_runs": state.engine_runs,
         "strokes": state.engine(starting_engine(profile, state)).primed,

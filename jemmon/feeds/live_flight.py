@@ -31,6 +31,7 @@ from ..core.live import (
     speed_working,
     start_advice,
 )
+from ..core.power_now import follow_ratings
 from ..core.screen_lists import current_item
 from ..core.start_record import READ_KINDS, told_starts
 from ..core.start_watch import StartWatch
@@ -186,7 +187,9 @@ class LiveFlight:
         with self._lock:
             self._now, self._sample_wall, self._handed_over_ms = sample.now, time.monotonic(), round(time.time() * 1000)
             self._watches, started = follow_starts(self.flight.id, self.profile, self._state, self._watches, sample.now)
-            for event in [*started, *follow_needles(self.flight.id, self.profile, self._state, sample.now)]:
+            told = follow_needles(self.flight.id, self.profile, self._state, sample.now)
+            told += follow_ratings(self.flight.id, self.profile, self._state, sample.now)
+            for event in [*started, *told]:
                 self._keep(event)
                 if event.kind == "put_back_back":  # a check may have ended: the pilot waits for its verdict
                     self._judge_by = time.monotonic() + _VERDICT_AFTER_S

@@ -12,6 +12,7 @@ from scipy.interpolate import RegularGridInterpolator
 
 from ..errors import ProfileError
 
+USUAL_TEMPERATURE_EXPONENT = 0.5
 _BEYOND = 0.12  # of an axis' length: a table is carried on so far past its edges, and no further
 
 
@@ -23,7 +24,8 @@ class PowerTable:
     rpm: np.ndarray
     map_inhg: np.ndarray
     pct: np.ndarray
-    friction_pct: float = 0.0  # what the engine itself takes at its rated speed
+    friction_pct: float  # what the engine itself takes at its rated speed
+    temperature_exponent: float  # of standard over outside temperature: 0.5 is common practice, about 1 % for 6 °C
 
     def percent(self, rpm: float, map_inhg: float, palt_ft: float) -> float | None:
         """Return percent of rated power at standard temperature, or None where the table says nothing."""
@@ -67,4 +69,5 @@ def power_table_from(section: Mapping[str, Any]) -> PowerTable:
         sizes = " x ".join(str(axis.size) for axis in axes)
         raise ProfileError(f"power.pct must have {sizes} figures: one for each altitude, RPM and manifold pressure.")
     palt_ft, rpm, map_inhg = axes
-    return PowerTable(palt_ft, rpm, map_inhg, pct, float(section["friction_pct"]))
+    exponent = float(section.get("temperature_exponent", USUAL_TEMPERATURE_EXPONENT))
+    return PowerTable(palt_ft, rpm, map_inhg, pct, float(section["friction_pct"]), exponent)

@@ -113,6 +113,7 @@ _RISING = {"type": "array", "items": _NUMBER, "minItems": 2}
 _POWER = _object(
     {
         "sources": _TEXT,
+        "temperature_exponent": {"type": "number", "minimum": 0, "maximum": 1.2},
         "friction_pct": {"type": "number", "minimum": 0, "maximum": 40},
         "palt_ft": _RISING,
         "rpm": _RISING,
@@ -122,7 +123,7 @@ _POWER = _object(
         "ratings": {"type": "array", "items": _RATING},
         "avoid_rpm": {"type": "array", "items": {"type": "array", "items": _NUMBER, "minItems": 2, "maxItems": 2}},
     },
-    *("map_most", "ratings", "avoid_rpm"),
+    *("temperature_exponent", "map_most", "ratings", "avoid_rpm"),
 )
 _START_OPTIONS: dict[str, Any] = {
     "unit": {"enum": ("strokes", "seconds", "shots", "none")},

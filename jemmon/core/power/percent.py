@@ -1,6 +1,6 @@
 """Percent of rated power: by the table, corrected for temperature and mixture; and lean of peak by fuel flow.
 
-Colder air gives more: about 1 % for 6 °C (common practice; the square root of the temperature). Away from best power the
+Colder air gives more: about 1 % for 6 °C (common practice), or by the exponent that the type's book has. Away from best power the
 mixture costs a share that follows its distance from peak EGT (Taylor, Heywood; common practice).
 """
 
@@ -17,7 +17,7 @@ _SHARES = np.array([0.815, 0.84, 0.868, 0.893, 0.925, 0.973, 0.988, 0.996, 1.0, 
 _DISAGREE_PCT = 5.0
 _HP_PER_GPH_8_5, _USUAL_COMPRESSION = 14.9, 8.5  # lean of peak, throttle nearly open (common practice)
 _EFFICIENCY_EXPONENT = 0.28
-_FRICTION_EXPONENT = 1.7
+_FRICTION_EXPONENT, _FRICTION_WIDE_OPEN = 1.7, 0.15
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -33,11 +33,12 @@ class PowerReading:
 
 
 def mixture_share(side: str | None, offset_f: float | None) -> float:
-    """Return power at a mixture as a share of that at best power; 1 where the mixture is not known."""
+    """Return the power in the cylinders at a mixture as a share of that at best power; 1 where it is not known. The figures
+    are those of brake power wide open, where friction takes about 15 %."""
     if side not in ("rich", "lean", "peak"):
         return 1.0
     offset = 0.0 if side == "peak" or offset_f is None else (offset_f if side == "rich" else -offset_f)
-    return float(np.interp(offset, _OFFSETS_F, _SHARES))
+    return float((np.interp(offset, _OFFSETS_F, _SHARES) + _FRICTION_WIDE_OPEN) / (1 + _FRICTION_WIDE_OPEN))
 
 
 def power_by_table_pct(
@@ -54,30 +55,37 @@ def power_by_table_pct(
     percent = None if table is None else table.percent(rpm, map_inhg, palt_ft)
     if percent is None:
         return None
-    return scaled_pct(profile, rpm, percent, temperature_share(palt_ft, oat_c) * mixture_share(side, offset_f))
+    return scaled_pct(profile, rpm, percent, temperature_share(profile, palt_ft, oat_c) * mixture_share(side, offset_f))
 
 
-def scaled_pct(profile: Profile, rpm: float, percent: float, share: float) -> float:
-    """Return percent of rated power after the power in the cylinders changed by a share: friction stays what it was."""
+def scaled_pct(profile: Profile, rpm: float, percent: float, share: float, friction_too: bool = False) -> float:
+    """Return percent of rated power after the power in the cylinders changed by a share: friction stays what it was.
+    `friction_too`: the percentage is that in the cylinders, from which friction is still to go."""
     friction = 0.0 if profile.power is None else profile.power.friction_pct
     friction *= (rpm / float(profile.engine["rated_rpm"])) ** _FRICTION_EXPONENT
-    return (percent + friction) * share - friction
+    inside = percent if friction_too else percent + friction
+    return inside * share - friction
 
 
-def temperature_share(palt_ft: float, oat_c: float | None) -> float:
+def temperature_share(profile: Profile, palt_ft: float, oat_c: float | None) -> float:
     """Return power at a temperature as a share of that of the standard day."""
     if oat_c is None:
         return 1.0
     standard_k = standard_temperature_c(palt_ft) + ZERO_CELSIUS_K
-    return float(np.sqrt(standard_k / (oat_c + ZERO_CELSIUS_K)))
+    exponent = 0.5 if profile.power is None else profile.power.temperature_exponent
+    return float((standard_k / (oat_c + ZERO_CELSIUS_K)) ** exponent)
 
 
-def power_by_flow_pct(profile: Profile, ff_gph: float) -> float:
+def power_by_flow_pct(profile: Profile, ff_gph: float, rpm: float | None = None) -> float:
     """Return percent of rated power by fuel flow, lean of peak with the throttle nearly open: 14.9 hp for each US gal/h at a
-    compression of 8.5 (common practice), scaled with the efficiency of other compressions."""
+    compression of 8.5 (common practice), scaled with the efficiency of other compressions. With an RPM, what the engine itself
+    takes at it is counted, so that it holds when throttled too: power is affine in fuel flow."""
     compression = float(profile.engine["compression_ratio"])
     own, usual = (1 - c**-_EFFICIENCY_EXPONENT for c in (compression, _USUAL_COMPRESSION))
-    return ff_gph * _HP_PER_GPH_8_5 * own / usual / float(profile.engine["rated_power_hp"]) * 100
+    percent = ff_gph * _HP_PER_GPH_8_5 * own / usual / float(profile.engine["rated_power_hp"]) * 100
+    if rpm is None or profile.power is None:
+        return percent
+    return scaled_pct(profile, rpm, percent * (1 + _FRICTION_WIDE_OPEN), 1.0, friction_too=True)
 
 
 def read_power(
@@ -92,7 +100,7 @@ def read_power(
 ) -> PowerReading:
     """Return the power as it can be known now. Lean of peak fuel flow counts too, and a large difference is said."""
     table = power_by_table_pct(profile, rpm, map_inhg, palt_ft, oat_c, side, offset_f)
-    flow = power_by_flow_pct(profile, ff_gph) if side == "lean" and ff_gph is not None else None
+    flow = power_by_flow_pct(profile, ff_gph, rpm) if side == "lean" and ff_gph is not None else None
     disagree = table is not None and flow is not None and abs(table - flow) > _DISAGREE_PCT
     best = table if table is not None else flow
     if best is None:

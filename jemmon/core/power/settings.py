@@ -53,7 +53,7 @@ def settings_for(
     table = profile.power
     if table is None:
         return []
-    share = temperature_share(palt_ft, oat_c) * mixture_share(side, offset_f)
+    share = temperature_share(profile, palt_ft, oat_c) * mixture_share(side, offset_f)
     flow = fuel_flow_gph(profile, pct, side, offset_f)
     tas = cruise_tas_kt(profile, pct, palt_ft)
     hours = None if fuel_gal is None else fuel_gal / flow

@@ -1,0 +1,101 @@
+"""The plan before a flight: what to set for a power, what full throttle still gives by height, and the climb. Pure."""
+
+from dataclasses import asdict
+from typing import Any
+
+import numpy as np
+
+from ..aircraft import Profile
+from ..atmosphere import density_altitude_ft, standard_temperature_c
+from ..errors import EventError
+from .percent import power_by_table_pct
+from .schools import refusal
+from .settings import fuel_flow_gph, full_throttle_inhg, settings_for
+
+_STEP_FT = 1000.0
+_CLIMB_RICH_PCT_SHARE = 1.18  # a climb is flown richer than best power
+
+
+def plan(
+    profile: Profile,
+    pct: float,
+    palt_ft: float,
+    oat_c: float | None = None,
+    target_id: str | None = None,
+    fuel_gal: float | None = None,
+    wind_kt: float = 0.0,
+) -> dict[str, Any]:
+    """Return settings, what is available by height, and the climb to this height.
+
+    Raises:
+        EventError: a figure that cannot be, or a lean target that the profile has not.
+    """
+    if not 20 <= pct <= 100 or not -1000 <= palt_ft <= 25_000:
+        raise EventError(f"{pct:g} % at {palt_ft:g} ft cannot be planned: 20 to 100 %, -1,000 to 25,000 ft.")
+    target = next((t for t in profile.lean_targets if t.id == target_id), None)
+    if target_id and target is None:
+        raise EventError(f"The profile has no lean target {target_id!r}.")
+    outside_c = standard_temperature_c(palt_ft) if oat_c is None else oat_c
+    side, offset = (target.side, target.offset_f) if target else (None, None)
+    rows = settings_for(profile, pct, palt_ft, outside_c, side, offset, fuel_gal, wind_kt)
+    return {
+        "density_altitude_ft": round(density_altitude_ft(palt_ft, outside_c)),
+        "rows": [asdict(row) for row in rows],
+        "refused": refusal(profile, target, pct, None) if target else None,
+        "available": available_by_height(profile),
+        "climb": climb_plan(profile, palt_ft),
+    }
+
+
+def available_by_height(profile: Profile) -> dict[str, Any]:
+    """Return percent of rated power at full throttle by pressure altitude, one line for each of three RPM."""
+    if profile.power is None:
+        return {"palt_ft": [], "lines": []}
+    heights = np.arange(0, 14_001, 1000.0)
+    speeds = [float(v) for v in np.linspace(profile.power.rpm[0], profile.power.rpm[-1], 3)]
+    lines = []
+    for rpm in speeds:
+        percents = [power_by_table_pct(profile, rpm, full_throttle_inhg(profile, rpm, h), h) for h in heights]
+        lines.append({"rpm": round(rpm), "pct": [None if p is None else round(p, 1) for p in percents]})
+    return {"palt_ft": heights.tolist(), "lines": lines}
+
+
+def climb_plan(profile: Profile, to_ft: float) -> list[dict[str, float]]:
+    """Return the climb from the field, a row each 1,000 ft: rate [ft/min], and the time [min], fuel [US gal] and distance [nm]
+    so far. The rate falls with what full throttle still gives: what is not needed to fly level lifts the aircraft."""
+    plan = profile.schedule
+    if profile.power is None or "climb_fpm" not in plan:
+        return []
+    ground = float(plan["palt_ground_ft"])
+    rpm = float(profile.power.rpm[-1])
+    first = _power_at(profile, rpm, ground)
+    if first is None:
+        return []
+    level = 0.45 * first  # what level flight at climb speed takes (common practice: somewhat less than half)
+    height, minutes, fuel, miles, rows = ground, 0.0, 0.0, 0.0, []
+    while height < to_ft - 1:
+        step = min(_STEP_FT, to_ft - height)
+        power = _power_at(profile, rpm, height + step / 2)
+        if power is None:
+            break
+        rate = float(plan["climb_fpm"]) * max(power - level, 0.0) / (first - level)
+        if rate < 50:
+            break
+        took = step / rate
+        height, minutes = height + step, minutes + took
+        fuel += fuel_flow_gph(profile, power) * _CLIMB_RICH_PCT_SHARE * took / 60
+        miles += float(plan.get("climb_kt", 80)) * (1 + height * 1.5e-5) * took / 60
+        rows.append(
+            {
+                "palt_ft": round(height),
+                "rate_fpm": round(rate, -1),
+                "minutes": round(minutes, 1),
+                "fuel_gal": round(fuel, 1),
+                "distance_nm": round(miles, 1),
+            }
+        )
+    return rows
+
+
+def _power_at(profile: Profile, rpm: float, palt_ft: float) -> float | None:
+    return power_by_table_pct(profile, rpm, full_throttle_inhg(profile, rpm, palt_ft), palt_ft)

@@ -1,0 +1,45 @@
+"""Whether a way to set the mixture is allowed now: by the power, the type's limit and how even the engine is.
+
+About 20 to 60 °F rich of peak at high power is where pressures and heads are hottest; the band to avoid widens with power on
+both sides. Rich targets near peak: not above the type's figure (usually 65 to 75 %); at peak: below about 65 %; lean of peak:
+even engines (common practice).
+"""
+
+from ..aircraft import LeanTarget, Profile
+
+_USUAL_MOST_PCT, _PEAK_MOST_PCT = 75.0, 65.0
+_SAFELY_RICH_F, _UNEVEN_GPH = 75.0, 0.5
+_BAND_FROM_PCT, _BAND_AT_FULL_F = 60.0, (0.0, 220.0)
+
+
+def refusal(profile: Profile, target: LeanTarget, power_pct: float | None, spread_gph: float | None) -> str | None:
+    """Return why a target is not allowed now, with what to do instead, or None where it is (or the power is not known)."""
+    limit = profile.limits.get("lean_power_max_pct")
+    most = limit.value if limit else _USUAL_MOST_PCT
+    if target.offset_f < 5 and target.side != "lean" and power_pct is not None and power_pct > _PEAK_MOST_PCT:
+        return f"At {power_pct:.0f} % not at peak: below {_PEAK_MOST_PCT:.0f} % only. Less power, or 100 °F rich."
+    if target.side == "rich" and target.offset_f < _SAFELY_RICH_F and power_pct is not None and power_pct > most:
+        return (
+            f"At {power_pct:.0f} % not {target.offset_f:.0f} °F rich: above {most:.0f} % it is the hottest place. "
+            "Stay 100 °F rich and more, or set less power."
+        )
+    if target.side == "lean":
+        if power_pct is not None and power_pct > most:
+            return (
+                f"At {power_pct:.0f} % not lean of peak: above {most:.0f} % your book must allow it. Less power first."
+            )
+        if spread_gph is not None and spread_gph > _UNEVEN_GPH:
+            return (
+                f"The cylinders peak {spread_gph:.1f} gal/h apart: too uneven for lean of peak. "
+                "Stay rich of the first; have the nozzles looked at."
+            )
+    return None
+
+
+def hot_band_f(power_pct: float) -> tuple[float, float] | None:
+    """Return the band of mixtures to avoid, as distances from peak EGT [°F], negative lean of it: none below 60 %, wider with
+    power (common practice). None where there is none."""
+    if power_pct <= _BAND_FROM_PCT:
+        return None
+    share = min((power_pct - _BAND_FROM_PCT) / 40.0, 1.0)
+    return -60.0 * share, 40.0 + 180.0 * share
