@@ -1,6 +1,7 @@
 """Aircraft: which there are, a profile's plain view, and profiles in and out as JSON."""
 
 import json
+import re
 from collections.abc import Sequence
 from dataclasses import asdict
 from datetime import UTC, datetime
@@ -10,9 +11,10 @@ from flask import Blueprint, Response, current_app, request
 
 from ..core.aircraft import Profile, profile_from_json
 from ..core.aircraft.profile import canonical_json
-from ..core.errors import ProfileError
+from ..core.errors import EventError, ProfileError, checked_number
 from ..core.flight import Event, fold
 from ..core.judgement.trend import FIGURES, figure_trend, figures_of
+from ..core.power.plan import plan
 from ..core.start_record import READ_KINDS, prime_lines, start_rows, told_starts
 from ..store.aircraft import put_aircraft
 from ..store.flights import events_of_aircraft
@@ -115,11 +117,41 @@ def show_trends(profile_id: str):
     return {"aircraft": aircraft_line(profile), "figures": rows}
 
 
+@bp.get("/aircraft/<profile_id>/plan")
+def show_plan(profile_id: str):
+    """What to set for a power at a height, what full throttle still gives, and the climb there."""
+    profile = _hangar().profile(profile_id)
+    asked = {name: _asked(name) for name in ("pct", "palt_ft", "oat_c", "fuel_gal", "wind_kt")}
+    made = plan(
+        profile,
+        65.0 if asked["pct"] is None else asked["pct"],
+        profile.schedule.get("cruise_ft", 5000.0) if asked["palt_ft"] is None else asked["palt_ft"],
+        asked["oat_c"],
+        request.args.get("target") or None,
+        asked["fuel_gal"],
+        asked["wind_kt"] or 0.0,
+    )
+    targets = [{"id": t.id, "name": t.name} for t in profile.lean_targets]
+    return {
+        "aircraft": aircraft_line(profile),
+        "targets": targets,
+        "cruise_ft": profile.schedule.get("cruise_ft"),
+        **made,
+    }
+
+
+def _asked(name: str) -> float | None:
+    """Return a figure of the query, or None where it was left out; refuses what is no number."""
+    text = request.args.get(name, "").strip()
+    return checked_number(f"`{name}`", float(text) if _IS_NUMBER.match(text) else text, EventError) if text else None
+
+
 def _findings(profile: Profile, events: Sequence[Event]) -> list[Any]:
     """Return the findings in a flight's events, typed ones judged."""
     return list(fold(profile, events).findings)
 
 
+_IS_NUMBER = re.compile(r"^-?\d{1,6}(\.\d{1,3})?$")
 _UNITS = {"f": "°F", "c": "°C", "psi": "psi", "rpm": "RPM", "s": "s", "inhg": "inHg", "v": "V", "pct": "%"}
 
 

@@ -125,6 +125,35 @@ export interface PutBack {
   keeps_open: boolean
 }
 
+export interface PowerNow {
+  by_table_pct: number | null
+  by_flow_pct: number | null
+  best_pct: number | null
+  disagree: boolean
+  say: string
+  clock: { name: string; seconds: number; left_s: number } | null
+  refused: Record<string, string>
+}
+
+export interface Plan {
+  aircraft: { id: string; name: string; registration: string }
+  targets: { id: string; name: string }[]
+  cruise_ft: number | null
+  density_altitude_ft: number
+  rows: {
+    rpm: number
+    map_inhg: number
+    ff_gph: number
+    tas_kt: number | null
+    endurance_h: number | null
+    range_nm: number | null
+    remark: string
+  }[]
+  refused: string | null
+  available: { palt_ft: number[]; lines: { rpm: number; pct: (number | null)[] }[] }
+  climb: { palt_ft: number; rate_fpm: number; minutes: number; fuel_gal: number; distance_nm: number }[]
+}
+
 export interface RunUpSummary {
   grade: 'go' | 'look' | 'stop'
   headline: string
@@ -282,6 +311,8 @@ export interface Frame {
   start: StartNow
   run_up: RunUpSummary | null
   burn_off: BurnOff | null
+  power: PowerNow | null
+  power_warnings: string[]
   tachometer: { scale: number; decimals: number; label: string } | null
   gates: { gate: string; title: string; open: boolean; not_met: string[]; minutes: number | null }[]
   engine_runs: boolean

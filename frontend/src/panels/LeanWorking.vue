@@ -22,6 +22,8 @@ watch(
   () => props.working?.peaks.length ?? 0,
   (now, before) => now > before && tones.peak(),
 )
+/** Why the chosen target is not for this power, or for this engine. */
+const refused = computed(() => flight.frame?.power?.refused[flight.frame.lean_target ?? ''])
 const cylinders = computed(() => Object.keys(props.working?.egt_f ?? {}))
 const DASHES = [[], [8, 4], [2, 3], [10, 3, 2, 3]]
 const lines = computed(() =>
@@ -49,7 +51,8 @@ const marks = computed(() =>
 <template>
   <section class="lean" aria-label="Mixture working">
     <div class="figures" aria-live="polite">
-      <p class="say">{{ working ? working.say : 'Pull the mixture back slowly' }}</p>
+      <p v-if="refused" class="say stop" role="alert">{{ refused }}</p>
+      <p v-else class="say">{{ working ? working.say : 'Pull the mixture back slowly' }}</p>
       <p class="distance">
         <b>{{ display.difference(working?.to_target_f ?? null, 'f') }}</b> {{ display.label('f') }}
         <small>to {{ working?.target.name ?? 'target' }}</small>

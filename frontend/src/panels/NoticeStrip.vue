@@ -32,6 +32,9 @@ const minutes = computed(() => props.frame.working.minutes ?? null)
     <p v-if="frame.low_rotor" class="alarm stop" role="alert">
       <b>{{ frame.low_rotor }}</b>
     </p>
+    <p v-for="words in frame.power_warnings" :key="words" class="alarm stop" role="alert">
+      <b>{{ words }}</b>
+    </p>
     <p v-if="frame.begun" class="look">
       <b>{{ frame.begun.title }} has begun.</b>
       <button type="button" @click="flight.enter(frame.begun.id)">Show its list</button>

@@ -21,6 +21,7 @@ import ListPanel from '@/panels/ListPanel.vue'
 import ManualEntry from '@/panels/ManualEntry.vue'
 import MemoryList from '@/panels/MemoryList.vue'
 import NoticeStrip from '@/panels/NoticeStrip.vue'
+import PowerLine from '@/panels/PowerLine.vue'
 import PutBackStrip from '@/panels/PutBackStrip.vue'
 import RunUpSummary from '@/panels/RunUpSummary.vue'
 import RunUpWorking from '@/panels/RunUpWorking.vue'
@@ -73,6 +74,14 @@ const isTall = computed(
 const large = computed(() => frame.value?.start.large ?? null)
 /** The run-up's card stands where the list was, once nothing of it is left. */
 const summed = computed(() => !item.value && !!frame.value?.run_up)
+/** Percent of power matters in the air, and wherever a rating runs on its clock. */
+const powered = computed(
+  () =>
+    !!frame.value?.power?.clock ||
+    !['before_start', 'start', 'warm_up', 'taxi', 'run_up', 'after_landing', 'shutdown'].includes(
+      frame.value?.phase ?? '',
+    ),
+)
 /** The burn-off belongs to the magnetos, and to what comes after them while they are not right. */
 const burns = computed(() => !!frame.value?.run_up)
 const starting = computed(() => ['before_start', 'start'].includes(frame.value?.phase ?? ''))
@@ -169,6 +178,7 @@ useKeys(
       </template>
       <StartClocks v-if="starting" :frame="frame" />
       <WarmUpLines :frame="frame" />
+      <PowerLine v-if="frame.power && powered && !large" :power="frame.power" />
       <p v-if="frame.rough && !large" class="look"><b>The engine runs rough</b></p>
       <ManualEntry
         v-if="item?.manual && (isTyping || (!hasWorking && !item.finding))"

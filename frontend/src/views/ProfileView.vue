@@ -27,6 +27,7 @@ onMounted(async () => {
       <RouterLink to="/" class="key out">‹ Aircraft</RouterLink>
       <RouterLink :to="`/aircraft/${id}/starts`" class="key out">Starts</RouterLink>
       <RouterLink :to="`/aircraft/${id}/trends`" class="key out">Trends</RouterLink>
+      <RouterLink :to="`/aircraft/${id}/plan`" class="key out">Plan</RouterLink>
       <nav><DisplaySwitches /></nav>
     </header>
     <p v-if="problem" class="sentence look" role="alert">{{ problem }}</p>

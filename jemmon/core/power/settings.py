@@ -83,8 +83,8 @@ def settings_for(
 def _with_remarks(found: list[Setting]) -> list[Setting]:
     if len(found) < 2:
         return found
-    quiet = replace(found[0], remark="quietest, least friction")
-    fast = replace(found[-1], remark="lowest pressures, loudest")
+    quiet = replace(found[0], remark="quietest")
+    fast = replace(found[-1], remark="loudest")
     return [quiet, *found[1:-1], fast]
 
 

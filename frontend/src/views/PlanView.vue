@@ -1,0 +1,207 @@
+<script setup lang="ts">
+import { computed, onMounted, ref, watch } from 'vue'
+import { get } from '@/api/client'
+import type { Plan } from '@/api/types'
+import LiveTrace from '@/charts/LiveTrace.vue'
+import DisplaySwitches from '@/panels/DisplaySwitches.vue'
+import { useDisplay } from '@/stores/display'
+
+/** Before the flight: what to set for a power, what full throttle still gives by height, and the climb. Prints as a card. */
+const props = defineProps<{
+  /** The aircraft's id. */
+  id: string
+}>()
+const display = useDisplay()
+const plan = ref<Plan>()
+const problem = ref('')
+const asked = ref({ pct: '65', palt_ft: '', oat_c: '', fuel_gal: '', wind_kt: '' })
+const target = ref('')
+const FIELDS: [keyof typeof asked.value, string, string][] = [
+  ['pct', 'Power', '%'],
+  ['palt_ft', 'Pressure altitude', 'ft'],
+  ['oat_c', 'Outside', '°C'],
+  ['fuel_gal', 'Fuel on board', 'US gal'],
+  ['wind_kt', 'Wind along, tail +', 'kt'],
+]
+async function ask() {
+  const query = new URLSearchParams(Object.entries(asked.value).filter(([, text]) => text !== ''))
+  if (target.value) query.set('target', target.value)
+  try {
+    plan.value = await get<Plan>(`/api/aircraft/${props.id}/plan?${query}`)
+    problem.value = ''
+    if (!asked.value.palt_ft && plan.value.cruise_ft) asked.value.palt_ft = String(plan.value.cruise_ft)
+  } catch (error) {
+    problem.value = (error as Error).message
+  }
+}
+onMounted(async () => {
+  await display.load()
+  await ask()
+})
+watch([asked, target], ask, { deep: true })
+const power = computed(() =>
+  plan.value ? [plan.value.available.palt_ft, ...plan.value.available.lines.map((l) => l.pct)] : [[]],
+)
+const lines = computed(
+  () =>
+    plan.value?.available.lines.map((l, k) => ({
+      label: `${l.rpm} RPM`,
+      scale: 'y',
+      width: 3,
+      dash: [[], [10, 6], [3, 5]][k],
+    })) ?? [],
+)
+const hours = (h: number | null) =>
+  h === null ? '–' : `${Math.floor(h)}:${String(Math.round((h % 1) * 60)).padStart(2, '0')}`
+const printIt = () => window.print()
+</script>
+
+<template>
+  <main class="page">
+    <header>
+      <RouterLink :to="`/aircraft/${id}`">‹ {{ plan?.aircraft.registration ?? 'Aircraft' }}</RouterLink>
+      <b>Plan</b>
+      <nav>
+        <button type="button" @click="printIt">Print the card</button>
+        <DisplaySwitches />
+      </nav>
+    </header>
+    <form class="asked" @submit.prevent="ask">
+      <label v-for="[name, title, unit] in FIELDS" :key="name">
+        {{ title }} <span class="soft">{{ unit }}</span>
+        <input v-model.lazy="asked[name]" inputmode="decimal" />
+      </label>
+      <label>
+        Mixture
+        <select v-model="target">
+          <option value="">Best power</option>
+          <option v-for="t in plan?.targets" :key="t.id" :value="t.id">{{ t.name }}</option>
+        </select>
+      </label>
+    </form>
+    <p v-if="problem" class="look" role="alert">{{ problem }}</p>
+    <template v-if="plan">
+      <p v-if="plan.refused" class="stop" role="alert">
+        <b>{{ plan.refused }}</b>
+      </p>
+      <div class="halves">
+        <section aria-label="Settings">
+          <h2>For {{ asked.pct || 65 }} % at a density altitude of {{ plan.density_altitude_ft }} ft</h2>
+          <p v-if="!plan.rows.length">
+            No setting that the type allows gives this power here: full throttle gives less, or the type has no table.
+          </p>
+          <table v-else>
+            <thead>
+              <tr>
+                <th>RPM</th>
+                <th>Manifold {{ display.label('inhg') }}</th>
+                <th>Flow {{ display.label('gph') }}</th>
+                <th>Speed kt</th>
+                <th>Hours</th>
+                <th>Range nm</th>
+                <th></th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="row in plan.rows" :key="row.rpm">
+                <td>{{ row.rpm }}</td>
+                <td>{{ display.figure(row.map_inhg, 'inhg') }}</td>
+                <td>{{ display.figure(row.ff_gph, 'gph') }}</td>
+                <td>{{ row.tas_kt ?? '–' }}</td>
+                <td>{{ hours(row.endurance_h) }}</td>
+                <td>{{ row.range_nm ?? '–' }}</td>
+                <td class="soft">{{ row.remark }}</td>
+              </tr>
+            </tbody>
+          </table>
+          <p class="soft">Endurance and range without reserve, climb or taxi. Your handbook’s figures come first.</p>
+        </section>
+        <section aria-label="Climb">
+          <h2>Climb</h2>
+          <table>
+            <thead>
+              <tr>
+                <th>To ft</th>
+                <th>Rate ft/min</th>
+                <th>Minutes</th>
+                <th>Fuel {{ display.label('gal') || 'US gal' }}</th>
+                <th>Distance nm</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="row in plan.climb" :key="row.palt_ft">
+                <td>{{ row.palt_ft }}</td>
+                <td>{{ row.rate_fpm }}</td>
+                <td>{{ row.minutes }}</td>
+                <td>{{ row.fuel_gal }}</td>
+                <td>{{ row.distance_nm }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </section>
+      </div>
+      <h2>What full throttle still gives</h2>
+      <div class="plot">
+        <LiveTrace
+          :key="lines.length"
+          :data="power"
+          :lines="lines"
+          :axis="{ x: 'Pressure altitude ft', y: '% of rated power' }"
+          :label="`Power at full throttle against altitude, at ${lines.map((l) => l.label).join(', ')}`"
+        />
+      </div>
+      <p class="soft">{{ lines.map((l, k) => `${['Full', 'Dashed', 'Dotted'][k]}: ${l.label}`).join(' · ') }}</p>
+    </template>
+  </main>
+</template>
+
+<style scoped>
+.asked {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 18px;
+  align-items: end;
+}
+.asked label {
+  display: grid;
+  gap: 2px;
+}
+.asked input,
+.asked select {
+  width: 150px;
+  min-height: 46px;
+  padding: 0 10px;
+  font: inherit;
+  font-size: 20px;
+}
+.asked select {
+  width: 290px;
+}
+.halves {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(420px, 1fr));
+  gap: 12px 32px;
+}
+table {
+  border-collapse: collapse;
+  text-align: left;
+}
+th,
+td {
+  padding: 2px 14px 2px 0;
+  font-variant-numeric: tabular-nums;
+}
+h2 {
+  font-size: 22px;
+}
+.plot {
+  position: relative;
+  height: 240px;
+}
+@media print {
+  .asked,
+  header nav {
+    display: none;
+  }
+}
+</style>
