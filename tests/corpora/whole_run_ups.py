@@ -314,7 +314,7 @@ def _heat(hand: _Hand) -> None:
     hand.bench.set_lever("carb_heat", 1.0, ramp_s=0.4)
     drop = base - _rpm(hand.settled(16.0 if hand.kind == "e-rotor" else 6.0))
     start_s = hand.now_s
-    hand.wait(max(hand.dwell(), 14.0 if ice > 0.05 else 5.0, 9.0 if hand.kind == "e-rotor" else 0.0))
+    hand.wait(max(hand.dwell(), 14.0 if ice > 0.05 else 5.0, 14.0 if hand.kind == "e-rotor" else 0.0))
     truth.spans["heat"] = (start_s, hand.now_s)
     hand.bench.set_lever("carb_heat", 0.0, ramp_s=0.4)
     hand.settle()

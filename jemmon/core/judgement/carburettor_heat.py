@@ -10,6 +10,7 @@ from .finding import INCOMPLETE, LOOK, STOP, Finding, Reasons
 _RECOVERY_WHILE_HOT_RPM = 18.0
 _LEVER_TRAVEL_S = 0.1
 _COLD_COMES_S = 0.3
+_CREEPS_AT_MOST_RPM = 25.0
 _LATER_FROM_S, _LATER_TO_S, _ENDS_HIGHER_RPM = 6.0, 20.0, 32.0
 
 
@@ -54,9 +55,10 @@ def _later_level(trace: Trace, rpm: np.ndarray, span: Span, after_s: float) -> f
 
 
 def _shared_base(fit: DipFit) -> float:
-    """Return the level when cold: of before and after together where they agree within their noise."""
+    """Return the level when cold: between that before and that after, for a throttle that creeps; of before alone where
+    they stand far apart."""
     apart = abs(fit.restored_rpm - fit.base_rpm)
-    return (fit.base_rpm + fit.restored_rpm) / 2 if apart < 2.5 * fit.sigma_rpm else fit.base_rpm
+    return (fit.base_rpm + fit.restored_rpm) / 2 if apart < _CREEPS_AT_MOST_RPM else fit.base_rpm
 
 
 def judge_heat(

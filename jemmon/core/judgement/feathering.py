@@ -18,6 +18,7 @@ _QUICK_RPM_S, _TOO_LOW_SHARE, _BACK_SHARE = 200.0, 0.5, 0.06  # common practice;
 _LONGEST_S = 12.0
 _TELLS_FROM_HZ, _ONE_ROW_SHARE = 1.8, 0.7
 _FALLS_FOR_S, _NEAR_RPM = 4.0, 14.0
+_GOES_COLD_F = 180.0
 _FELL_WITHIN_S, _DEEP_SHARE, _MAP_RISES_INHG = 3.2, 0.32, 0.3
 
 
@@ -55,7 +56,10 @@ def _held_far_down(trace: Trace, rpm: np.ndarray) -> np.ndarray:
     around = maximum_filter1d(smooth, 2 * max(1, round(trace.rate_hz)) + 1)  # a closing throttle moves it before RPM
     back, earlier = (np.searchsorted(t, t - seconds) for seconds in (_FELL_WITHIN_S, 2 * _FELL_WITHIN_S))
     risen = smooth - np.maximum(around[back], around[earlier]) > _MAP_RISES_INHG
-    return (rpm < (1 - _DEEP_SHARE) * rpm[back]) & risen & (rpm > 200)
+    fallen = (rpm < (1 - _DEEP_SHARE) * rpm[back]) & risen & (rpm > 200)
+    for egt in trace.cylinders("egt").values():  # held down it cools; misfiring on a dying magneto it goes cold
+        fallen &= ~(egt - egt[back] < -_GOES_COLD_F)
+    return fallen
 
 
 def fall_begins(trace: Trace, rpm: np.ndarray, row: int) -> int:

@@ -26,6 +26,7 @@ _LONGEST_S, _FROM_RPM = 20.0, 1200.0
 _OIL_DIPS_PSI = 1.0
 _SAME_MOMENT_S, _EGT_RISES_F, _SHORTEST_S = 1.2, 15.0, 1.2
 _JOINED_WITHIN_S = 1.0
+_AUTOMATIC = 1.9  # without a lever of its own a cycle is a test of the whole range, a small fall is a lane
 _SETTLES_S, _FALLS_ON_RPM, _MOST_S = 2.6, 18.0, 2.8
 
 
@@ -65,17 +66,18 @@ def cycle_rows(trace: Trace, profile: Profile) -> list[tuple[int, int]]:
     if rpm is None or len(trace) < 8 or profile.engine["propeller"] not in ("constant_speed", "automatic"):
         return []
     feathered = feather_rows(trace, profile)
-    rows = _spans(trace, np.nan_to_num(rpm), profile.speed_scale)
+    deep_rpm = _DEEP_RPM * profile.speed_scale * (_AUTOMATIC if profile.engine["propeller"] == "automatic" else 1.0)
+    rows = _spans(trace, np.nan_to_num(rpm), profile.speed_scale, deep_rpm)
     return [(a, b) for a, b in rows if not any(c <= b and a <= d for c, d in feathered)]
 
 
-def _spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[tuple[int, int]]:
+def _spans(trace: Trace, rpm: np.ndarray, scale: float, deep_rpm: float) -> list[tuple[int, int]]:
     airspeed, lever = trace.signal("ias"), trace.signal("prop")
     ground = np.ones(len(trace), dtype=bool) if airspeed is None else np.nan_to_num(airspeed) < 35
     if lever is not None and np.isfinite(lever).any():
         away = (np.nan_to_num(lever, nan=1.0) < _COARSE) & ground
     else:
-        away = _deep_falls(trace, rpm, scale) & ground
+        away = _deep_falls(trace, rpm, deep_rpm) & ground
     if lever is None:
         away = binary_closing(
             away, np.ones(max(2, round(_JOINED_WITHIN_S * trace.rate_hz)))
@@ -105,7 +107,7 @@ def _before(trace: Trace, values: np.ndarray, row: int) -> float:
     return float(np.median(known)) if known.size else np.nan
 
 
-def _deep_falls(trace: Trace, rpm: np.ndarray, scale: float) -> np.ndarray:
+def _deep_falls(trace: Trace, rpm: np.ndarray, deep_rpm: float) -> np.ndarray:
     """Return the rows in which RPM stands far below what it was some seconds before, and manifold pressure above what
     it was then: the engine is held down, not throttled."""
     pressure, switch, t = trace.signal("map"), trace.ignition(), trace.time_s
@@ -118,7 +120,7 @@ def _deep_falls(trace: Trace, rpm: np.ndarray, scale: float) -> np.ndarray:
     for looked_back_s in (_LONGEST_S, _LONGEST_S / 3):
         back = np.searchsorted(t, t - looked_back_s)
         highest = np.array([b + int(rpm[b : n + 1].argmax()) for n, b in enumerate(back)])
-        held = (rpm[highest] - rpm > _DEEP_RPM * scale) & (smooth - around[highest] > _MAP_RISES_INHG)
+        held = (rpm[highest] - rpm > deep_rpm) & (smooth - around[highest] > _MAP_RISES_INHG)
         fallen |= held
     return fallen if switch is None else fallen & (switch == "BOTH")
 
