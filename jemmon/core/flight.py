@@ -12,6 +12,7 @@ from . import engine_state
 from .aircraft import Item, Profile
 from .engine_state import EngineState, OilClock, engine_step, events_of_tap
 from .errors import EventError
+from .fuel import FuelState, check_fuel_event, fuel_step
 from .judgement.magneto import name_sides
 from .judgement.start import oil_pressure_limit_s
 from .judgement.typed import judge_typed
@@ -34,6 +35,8 @@ PILOT_KINDS = (
     "start_tap",
     "burn_off_started",
     "sides_named",
+    "fuel_on_board",
+    "tank_selected",
     *lists.PILOT_KINDS,
 )
 MADE_KINDS = (
@@ -47,6 +50,7 @@ MADE_KINDS = (
     "finding",
     "burnt_off",
     "rating",
+    "fuel_used",
     *engine_state.KINDS,
 )
 KINDS = PILOT_KINDS + MADE_KINDS
@@ -84,6 +88,7 @@ class FlightState:
     burnt_off_s: float = float("-inf")
     burn_off_started_s: float | None = None
     rating: tuple[str, float] | None = None
+    fuel: FuelState = field(default_factory=FuelState)
     ended: bool = False
     last_seq: int = 0
 
@@ -143,6 +148,8 @@ def check_pilot_event(
         if body.get("engine", 1) not in [number for number, _ in profile.engines]:
             raise EventError(f"The aircraft has no engine {body.get('engine')!r}.")
         events_of_tap(state.engine(int(body.get("engine", 1))), body["what"], 0.0, 0.0, None)
+    if kind in ("fuel_on_board", "tank_selected"):
+        check_fuel_event(profile, kind, body)
     if kind == "sides_named":
         _check_sides_named(state, body)
     if kind == "lean_target" and body["target"] not in [target.id for target in profile.lean_targets]:
@@ -211,6 +218,8 @@ def step(profile: Profile, state: FlightState, event: Event) -> FlightState:
         case "rating":
             name = body["name"]
             return replace(state, rating=None if name is None else (str(name), event.at_s))
+        case "fuel_on_board" | "tank_selected" | "fuel_used":
+            return replace(state, fuel=fuel_step(state.fuel, event.kind, event.at_s, body))
         case "burn_off_started":
             return replace(state, burn_off_started_s=event.at_s)
         case "burnt_off":

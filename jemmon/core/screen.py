@@ -7,6 +7,7 @@ from typing import Any
 from .aircraft import Profile
 from .engine_state import OilClock
 from .flight import FlightState, half_checks, starting_engine
+from .fuel import describe_fuel
 from .live import Now
 from .needles import instruments
 from .power_now import describe_power, warnings
@@ -62,6 +63,7 @@ def describe(
         "run_up": summarise(profile, state),
         "tachometer": _tachometer(profile),
         "power": describe_power(profile, state, now, now_s),
+        "fuel": describe_fuel(profile, state.fuel, now_s, *_flow_and_pressure(now)),
         "power_warnings": warnings(profile, state, now, now_s),
         "gates": describe_gates(profile, state, now),
         "engine_runs": state.engine_runs,
@@ -73,6 +75,14 @@ def describe(
         "ended": state.ended,
         "last_seq": state.last_seq,
     }
+
+
+def _flow_and_pressure(now: Now | None) -> tuple[float | None, float | None]:
+    if now is None:
+        return None, None
+    flows = [now.readings.get(name) for name in ("ff_gph", "e2_ff_gph")]
+    known = [flow for flow in flows if flow is not None]
+    return (sum(known) if known else None), now.readings.get("fp_psi")
 
 
 def _tachometer(profile: Profile) -> dict[str, Any] | None:

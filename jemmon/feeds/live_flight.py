@@ -18,6 +18,7 @@ from ..core import screen
 from ..core.aircraft import Profile
 from ..core.burn_off import describe_burn_off, follow_burn_off
 from ..core.flight import Event, FlightState, check_pilot_event, fold, last_undoable
+from ..core.fuel import Burn, follow_flow
 from ..core.judgement.start_advice import recorded_attempts
 from ..core.live import (
     Now,
@@ -74,6 +75,7 @@ class LiveFlight:
         self._recent: deque[np.ndarray] = deque(maxlen=int(_RECENT_S / SAMPLE_S))
         self._judged_at = 0.0
         self._judge_by = float("inf")
+        self._burn = Burn()
         self._working: dict[str, Any] = {}
         self._frame_number = 0
         self.news = threading.Condition()
@@ -189,6 +191,7 @@ class LiveFlight:
             self._watches, started = follow_starts(self.flight.id, self.profile, self._state, self._watches, sample.now)
             told = follow_needles(self.flight.id, self.profile, self._state, sample.now)
             told += follow_ratings(self.flight.id, self.profile, self._state, sample.now)
+            told += self._burnt(sample.now)
             for event in [*started, *told]:
                 self._keep(event)
                 if event.kind == "put_back_back":  # a check may have ended: the pilot waits for its verdict
@@ -225,6 +228,15 @@ class LiveFlight:
             self._working = working
             for event in found:
                 self._keep(event)
+
+    def _burnt(self, now: Now) -> list[Event]:
+        """Sum the flow of the engines, and tell it by and by."""
+        flows = [now.readings[name] for name in ("ff_gph", "e2_ff_gph") if name in now.readings]
+        self._burn, gallons = follow_flow(self._burn, self._state.fuel, now.at_s, sum(flows) if flows else None)
+        if gallons is None:
+            return []
+        event_id = f"{self.flight.id}:fuel_used:{now.at_s:.2f}"
+        return [Event(id=event_id, kind="fuel_used", at_s=now.at_s, body={"gal": round(gallons, 4)})]
 
     def _burn_off(self, state: FlightState) -> dict[str, Any] | None:
         """Return the burn-off: looked at once a second where there are needles, else by the tapped clock."""

@@ -125,6 +125,17 @@ export interface PutBack {
   keeps_open: boolean
 }
 
+export interface Fuel {
+  tanks: { tank: string; feeds: boolean; remaining_gal: number | null; used_gal: number }[]
+  asks: string[]
+  next: string | null
+  due_s: number | null
+  watch: { left_s: number; low: boolean; say: string } | null
+  minutes_left: number | null
+  below_reserve: boolean
+  reserve_min: number
+}
+
 export interface PowerNow {
   by_table_pct: number | null
   by_flow_pct: number | null
@@ -312,6 +323,7 @@ export interface Frame {
   run_up: RunUpSummary | null
   burn_off: BurnOff | null
   power: PowerNow | null
+  fuel: Fuel | null
   power_warnings: string[]
   tachometer: { scale: number; decimals: number; label: string } | null
   gates: { gate: string; title: string; open: boolean; not_met: string[]; minutes: number | null }[]

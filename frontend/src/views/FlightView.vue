@@ -12,6 +12,7 @@ import BriefingLines from '@/panels/BriefingLines.vue'
 import DayWorking from '@/panels/DayWorking.vue'
 import EngineLevers from '@/panels/EngineLevers.vue'
 import FindingCard from '@/panels/FindingCard.vue'
+import FuelPanel from '@/panels/FuelPanel.vue'
 import FlowPanel from '@/panels/FlowPanel.vue'
 import HandsFull from '@/panels/HandsFull.vue'
 import InstrumentColumn from '@/panels/InstrumentColumn.vue'
@@ -81,6 +82,10 @@ const powered = computed(
     !['before_start', 'start', 'warm_up', 'taxi', 'run_up', 'after_landing', 'shutdown'].includes(
       frame.value?.phase ?? '',
     ),
+)
+/** Tanks are at hand in the air, where the list is short, and at an item that speaks of them. */
+const fuels = computed(
+  () => ['climb', 'cruise', 'descent'].includes(frame.value?.phase ?? '') && item.value?.watch !== 'lean',
 )
 /** The burn-off belongs to the magnetos, and to what comes after them while they are not right. */
 const burns = computed(() => !!frame.value?.run_up)
@@ -211,6 +216,7 @@ useKeys(
       >
         Type the figures instead
       </button>
+      <FuelPanel v-if="frame.fuel && fuels && !large" :fuel="frame.fuel" />
       <ListPanel v-if="list && !summed && !hasWorking && !isTall && !large" :list="list" :current="item?.id ?? null" />
     </div>
     <div class="foot">

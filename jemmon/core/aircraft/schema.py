@@ -125,6 +125,14 @@ _POWER = _object(
     },
     *("temperature_exponent", "map_most", "ratings", "avoid_rpm"),
 )
+_FUEL = _object(
+    {
+        "tanks": {"type": "array", "items": _TEXT, "minItems": 1, "maxItems": 8},
+        "change_every_s": {"type": "number", "minimum": 60, "maximum": 14_400},
+        "reserve_min": {"type": "number", "minimum": 0, "maximum": 180},
+    },
+    *("change_every_s", "reserve_min"),
+)
 _START_OPTIONS: dict[str, Any] = {
     "unit": {"enum": ("strokes", "seconds", "shots", "none")},
     "primer": _TEXT,
@@ -197,6 +205,7 @@ PROFILE_SCHEMA: dict[str, Any] = {
                 "items": _object({"below_c": _NUMBER, "amount": {"type": "number", "minimum": 0}, "source": _SOURCE}),
             },
             "power": _POWER,
+            "fuel": _FUEL,
             "start": _START,
             "put_backs": {"type": "array", "items": _PUT_BACK},
             "schedule": {"type": "object", "additionalProperties": _NUMBER},
@@ -249,6 +258,6 @@ PROFILE_SCHEMA: dict[str, Any] = {
             },
             "bench": {"type": "object"},
         },
-        *("bench", "start", "power"),
+        *("bench", "start", "power", "fuel"),
     ),
 }

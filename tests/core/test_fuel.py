@@ -1,0 +1,102 @@
+"""Fuel by tank: nothing is left before somebody said what was there; change, watch, reserve; used by flow, through the fold."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jemmon.core.errors import EventError
+from jemmon.core.flight import check_pilot_event, fold
+from jemmon.core.fuel import Burn, describe_fuel, follow_flow, next_tank
+from tests.core.builders import PROFILES, changed, events
+
+A, B, F = (PROFILES[k] for k in ("a-trainer", "b-tourer", "f-radial"))
+FULL = [("fuel_on_board", {"tank": "Left", "gal": 30.0}), ("fuel_on_board", {"tank": "Right", "gal": 20.0})]
+
+
+def shown(profile, rows, now_s: float = 100.0, flow: float | None = 12.0, pressure: float | None = 15.0) -> dict:
+    return describe_fuel(profile, fold(profile, events(*rows)).fuel, now_s, flow, pressure)
+
+
+def test_nothing_is_left_before_it_was_said_what_was_on_board():
+    before = shown(B, [("tank_selected", {"tank": "Left"})])
+    assert [row["remaining_gal"] for row in before["tanks"]] == [None, None]
+    assert before["asks"] == ["Left", "Right"]
+    assert before["minutes_left"] is None
+    after = shown(B, [*FULL, ("tank_selected", {"tank": "Left"}), ("fuel_used", {"gal": 4.0})])
+    assert [row["remaining_gal"] for row in after["tanks"]] == [26.0, 20.0]
+    assert after["minutes_left"] == round(46 / 12 * 60)
+
+
+def test_used_counts_for_the_tank_that_feeds():
+    rows = [*FULL, ("tank_selected", {"tank": "Left"}), ("fuel_used", {"gal": 3.0})]
+    rows += [("tank_selected", {"tank": "Right"}), ("fuel_used", {"gal": 5.0})]
+    assert [row["used_gal"] for row in shown(B, rows)["tanks"]] == [3.0, 5.0]
+
+
+def test_a_refilled_tank_counts_anew():
+    rows = [*FULL, ("tank_selected", {"tank": "Left"}), ("fuel_used", {"gal": 9.0})]
+    again = shown(B, [*rows, ("fuel_on_board", {"tank": "Left", "gal": 28.0})])
+    assert again["tanks"][0]["remaining_gal"] == 28.0
+
+
+@pytest.mark.parametrize(("now_s", "due"), [(100.0, 1703), (1900.0, -97)])
+def test_a_change_is_due_after_half_an_hour(now_s, due):
+    assert shown(B, [*FULL, ("tank_selected", {"tank": "Left"})], now_s)["due_s"] == due
+
+
+def test_the_type_may_change_at_its_own_time_and_one_tank_never():
+    own = changed("b-tourer", lambda body: body["fuel"].update(change_every_s=3600))
+    assert shown(own, [("tank_selected", {"tank": "Left"})], 100.0)["due_s"] > 3000
+    assert shown(A, [("tank_selected", {"tank": "Both"})], 9000.0)["due_s"] is None
+
+
+def test_the_fullest_is_next_or_the_next_in_order_where_amounts_are_not_known():
+    state = fold(F, events(("tank_selected", {"tank": "Left front"}))).fuel
+    assert next_tank(F, state) == "Right front"
+    rows = [
+        ("fuel_on_board", {"tank": t, "gal": g})
+        for t, g in (("Right front", 20.0), ("Left rear", 40.0), ("Right rear", 35.0))
+    ]
+    state = fold(F, events(("tank_selected", {"tank": "Left front"}), *rows)).fuel
+    assert next_tank(F, state) == "Left rear"
+
+
+def test_ten_seconds_are_watched_and_falling_pressure_is_said_at_once():
+    rows = [*FULL, ("tank_selected", {"tank": "Right"}, 50.0)]
+    assert shown(B, rows, 54.0)["watch"] == {"left_s": 6, "low": False, "say": "Watch pressure and flow"}
+    low = shown(B, rows, 54.0, pressure=0.5)["watch"]
+    assert low["low"]
+    assert "back to the tank before" in low["say"]
+    assert shown(B, rows, 61.0)["watch"] is None
+
+
+def test_below_the_reserve_it_is_said():
+    rows = [*FULL, ("tank_selected", {"tank": "Left"}), ("fuel_used", {"gal": 46.0})]
+    assert shown(B, rows)["below_reserve"]
+    assert not shown(B, FULL)["below_reserve"]
+
+
+@pytest.mark.parametrize(
+    "body", [{"tank": "Middle", "gal": 10}, {"tank": "Left", "gal": -1}, {"tank": "Left", "gal": "much"}, {"gal": 3}]
+)
+def test_a_tank_or_an_amount_that_cannot_be_is_refused(body):
+    with pytest.raises(EventError):
+        check_pilot_event(B, fold(B, []), [], "fuel_on_board", body)
+
+
+@given(st.lists(st.tuples(st.floats(0.05, 20), st.floats(0, 40)), max_size=60))
+def test_the_sum_of_the_flow_is_told_or_remembered_and_never_lost(samples):
+    state = fold(B, events(("tank_selected", {"tank": "Left"}))).fuel
+    burn, told, now_s, burnt = Burn(), 0.0, 0.0, 0.0
+    burn, _ = follow_flow(burn, state, now_s, 10.0)
+    for step_s, flow in samples:
+        now_s += step_s
+        burnt += flow * step_s / 3600
+        burn, gallons = follow_flow(burn, state, now_s, flow)
+        told += gallons or 0.0
+    assert told + burn.gal == pytest.approx(burnt, abs=1e-9)
+
+
+def test_an_aircraft_without_named_tanks_shows_none():
+    bare = changed("b-tourer", lambda body: body.pop("fuel"))
+    assert describe_fuel(bare, fold(bare, []).fuel, 1.0, 10.0, 10.0) is None
