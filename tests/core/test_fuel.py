@@ -71,7 +71,8 @@ def test_ten_seconds_are_watched_and_falling_pressure_is_said_at_once():
 
 
 def test_below_the_reserve_it_is_said():
-    rows = [*FULL, ("tank_selected", {"tank": "Left"}), ("fuel_used", {"gal": 46.0})]
+    rows = [*FULL, ("tank_selected", {"tank": "Left"}), ("fuel_used", {"gal": 30.0})]
+    rows += [("tank_selected", {"tank": "Right"}), ("fuel_used", {"gal": 16.0})]
     assert shown(B, rows)["below_reserve"]
     assert not shown(B, FULL)["below_reserve"]
 
