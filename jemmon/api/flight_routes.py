@@ -98,6 +98,7 @@ def show_flight(flight_id: str):
             "text": _text(e, names, profile),
         }
         for e in sorted(events, key=lambda e: (e.at_s, e.seq))
+        if e.kind not in _NOT_TOLD
     ]
     missing = {phase.title: len(open_items(profile, state, phase.id)) for phase in profile.phases}
     return {
@@ -109,6 +110,9 @@ def show_flight(flight_id: str):
         "findings": list(state.findings),
         "open": {title: count for title, count in missing.items() if count},
     }
+
+
+_NOT_TOLD = ("fuel_used",)  # the sum of the flow, each quarter gallon
 
 
 def _text(event: Event, names: dict[str, str], profile: Profile) -> str:
@@ -128,6 +132,12 @@ def _text(event: Event, names: dict[str, str], profile: Profile) -> str:
             return f"Oil pressure {body['seconds']:.0f} s after it fired"
         case "remark":
             return str(body["text"])
+        case "tank_selected":
+            return f"Tank: {body['tank']}"
+        case "fuel_on_board":
+            return f"On board, {body['tank']}: {body['gal']:g} US gal"
+        case "rating":
+            return f"{body['name']} power" if body["name"] else "Continuous power"
         case "undo":
             return "Taken back"
         case "item_seen":

@@ -199,3 +199,27 @@ def test_trends_follow_the_findings_of_an_aircrafts_flights(client):
     assert left["slope_per_flight"] == 12
     assert "Left magneto drop grows by 12.0 RPM a flight" in left["message"]
     assert figures["drop_right"]["message"] is None
+
+
+def test_a_plan_is_asked_for_in_the_address_and_nonsense_is_refused(client):
+    made = client.get("/api/aircraft/b-tourer/plan?pct=65&palt_ft=6000&fuel_gal=60&wind_kt=-10").json
+    assert made["rows"]
+    assert made["rows"][0]["endurance_h"] > 2
+    assert [line["rpm"] for line in made["available"]["lines"]][-1] == 2700
+    for query in ("pct=lots", "palt_ft=1e400", "pct=5", "target=none", "oat_c=;drop"):
+        assert client.get(f"/api/aircraft/b-tourer/plan?{query}").status_code in (400, 409, 422), query
+    assert client.get("/api/aircraft/nobody/plan").status_code == 404
+
+
+def test_fuel_is_told_by_events_like_any_other(client):
+    asked = {**BEGIN, "aircraft": "b-tourer", "registration": "ZZ-HRN", "source": "manual"}
+    begun = client.post("/api/flights", json=asked)
+    events = f"/api/flights/{BEGIN['id']}/events"
+    assert begun.status_code in (200, 201), begun.json
+    for kind, body in (("fuel_on_board", {"tank": "Left", "gal": 30}), ("tank_selected", {"tank": "Left"})):
+        sent = client.post(events, json={"id": f"x-{kind}", "kind": kind, "body": body})
+        assert sent.status_code in (200, 201), sent.json
+    fuel = client.get("/api/live").json["frame"]["fuel"]
+    assert fuel["tanks"][0] == {"tank": "Left", "feeds": True, "remaining_gal": 30.0, "used_gal": 0.0}
+    bad = client.post(events, json={"id": "x-bad", "kind": "tank_selected", "body": {"tank": "Third"}})
+    assert bad.status_code in (400, 409, 422)

@@ -83,3 +83,18 @@ def test_eight_tabs_share_one_stream_and_all_follow(page: Page, server):
     for tab in tabs:
         tab.bring_to_front()
         expect(tab.get_by_role("heading", level=1)).to_have_text("Throttle")
+
+
+def test_the_planner_plans_and_refuses_what_is_too_lean(page: Page, server):
+    page.goto(f"{server.base_url}/aircraft/b-tourer/plan")
+    settings = page.get_by_label("Settings")
+    expect(settings).to_contain_text("quietest")
+    page.get_by_label("Fuel on board").fill("60")
+    page.get_by_label("Fuel on board").blur()
+    expect(settings.get_by_role("row").nth(1)).to_contain_text(":")  # hours of endurance
+    page.get_by_label("Power %").fill("80")
+    page.get_by_label("Mixture").select_option("lean_30")
+    expect(page.get_by_role("alert")).to_contain_text("not lean of peak")
+    page.get_by_label("Power %").fill("900")
+    page.get_by_label("Power %").blur()
+    expect(page.get_by_role("alert").last).to_contain_text("cannot be planned")

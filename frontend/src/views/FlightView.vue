@@ -2,7 +2,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { get } from '@/api/client'
-import { KEYS, useKeys } from '@/composables/useKeys'
+import { useKeys } from '@/composables/useKeys'
 import { useMainStep } from '@/composables/useMainStep'
 import { useTones } from '@/composables/useTones'
 import { useWakeLock } from '@/composables/useWakeLock'
@@ -13,6 +13,7 @@ import DayWorking from '@/panels/DayWorking.vue'
 import EngineLevers from '@/panels/EngineLevers.vue'
 import FindingCard from '@/panels/FindingCard.vue'
 import FuelPanel from '@/panels/FuelPanel.vue'
+import FlightCards from '@/panels/FlightCards.vue'
 import FlowPanel from '@/panels/FlowPanel.vue'
 import HandsFull from '@/panels/HandsFull.vue'
 import InstrumentColumn from '@/panels/InstrumentColumn.vue'
@@ -26,7 +27,6 @@ import PowerLine from '@/panels/PowerLine.vue'
 import PutBackStrip from '@/panels/PutBackStrip.vue'
 import RunUpSummary from '@/panels/RunUpSummary.vue'
 import RunUpWorking from '@/panels/RunUpWorking.vue'
-import SideCard from '@/panels/SideCard.vue'
 import StartAdviceLines from '@/panels/StartAdviceLines.vue'
 import StartClocks from '@/panels/StartClocks.vue'
 import TopBar from '@/panels/TopBar.vue'
@@ -251,24 +251,7 @@ useKeys(
         Not certified equipment. Your flight manual, local rules, an instructor and a mechanic decide. Eyes outside.
       </p>
     </div>
-    <SideCard v-if="card === 'keys'" title="Keys" @closed="card = undefined">
-      <p v-for="[key, what] in KEYS" :key="key" class="keyline">
-        <b>{{ key }}</b> {{ what }}
-      </p>
-    </SideCard>
-    <SideCard v-if="card === 'briefing'" title="Take-off briefing" @closed="card = undefined">
-      <BriefingLines :lines="frame.briefing.lines" />
-      <button type="button" class="main" @click="(flight.event('briefing_read'), (card = undefined))">Read</button>
-    </SideCard>
-    <SideCard v-if="card === 'emergency'" title="Emergency" @closed="card = undefined">
-      <section v-for="drill in frame.emergency" :key="drill.title">
-        <h3 class="stop">{{ drill.title }}</h3>
-        <ol>
-          <li v-for="step in drill.steps" :key="step">{{ step }}</li>
-        </ol>
-      </section>
-      <p class="soft">Your aircraft’s own drill comes first.</p>
-    </SideCard>
+    <FlightCards v-model="card" :frame="frame" />
   </main>
   <p v-else class="page">{{ problem || 'Looking for the flight …' }}</p>
 </template>
