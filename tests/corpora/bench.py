@@ -30,7 +30,7 @@ from .trends import false_alarm, told_before_limit
 from .whole_run_ups import score_whole_run_ups, sum_of
 
 PROFILE = shipped_profiles()["a-trainer"]
-RUN_UPS, LEANINGS, STARTS, TRENDS, WHOLE = 200, 100, 300, 300, 1000
+RUN_UPS, LEANINGS, STARTS, TRENDS, WHOLE = 200, 100, 300, 1000, 1000
 PROCESSES = 2
 Row = tuple[str, float, str, bool]
 

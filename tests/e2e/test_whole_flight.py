@@ -65,7 +65,6 @@ def test_whole_flight_on_the_simulated_engine(page: Page, server):
     picture(page, "flight-before-start")
     pilot.start_engine()
     expect(page.get_by_label("Hands full")).to_contain_text("OIL PRESSURE")
-    picture(page, "flight-start")
     warm_up(pilot)
     run_up(page, pilot)
     take_off_and_lean(page, pilot)

@@ -250,7 +250,7 @@ def _judge_side(profile: Profile, side: Side, rough: bool | None, earlier: int, 
         other = side_word(profile, _OTHER[side.name])
         part = "lane" if other.startswith("lane") else f"{other} magneto"
         because = (
-            f"No drop on {name} ({speed_words(profile, drop)}): the {part.replace('lane', other)} is not going off, "
+            f"No drop on {name} ({speed_words(profile, max(drop, 0.0))}): the {part.replace('lane', other)} is not going off, "
             "or the timing is advanced."
         )
         reasons.add(STOP, because, f"{_LOUD} Ground check at idle, then a mechanic.")
