@@ -238,7 +238,7 @@ def _trap(hand: _Hand) -> None:
     if rng.random() < 0.25:
         hand.throttle += float(rng.uniform(-0.008, 0.008))
         hand.bench.set_lever("throttle", hand.throttle, ramp_s=0.5)
-        hand.wait(float(rng.uniform(5, 8)))
+        hand.settle()
 
 
 def _magnetos(hand: _Hand) -> None:

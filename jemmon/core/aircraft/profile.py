@@ -59,7 +59,7 @@ NEEDED_BY_CHECK: dict[str, tuple[str, ...]] = {
     "exceedance": (),
     "lean": (),
 }
-_LIGHT_PROPELLER_LAG_S, _HOT_AIR_COMES_S = 0.27, 0.7
+_LIGHT_PROPELLER_LAG_S, _HOT_AIR_COMES_S = 0.27, 0.55
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -150,7 +150,7 @@ class Profile:
 
     @property
     def hot_air_lag_scale(self) -> float:
-        """The same for hot air, which comes through by itself in about 0.7 s."""
+        """The same for hot air, which comes through by itself in about half a second."""
         return (_HOT_AIR_COMES_S + self._rpm_lag_s) / (_HOT_AIR_COMES_S + _LIGHT_PROPELLER_LAG_S)
 
     @property
