@@ -8,7 +8,6 @@ from collections.abc import Mapping
 from typing import Any
 
 from .aircraft import Profile
-from .aircraft.profile import NEEDED_BY_CHECK
 from .flight import FlightState, half_checks
 from .judgement.finding import INCOMPLETE, LOOK, STOP, UNKNOWN, gravest
 from .procedure.progress import waiting_items
@@ -18,6 +17,7 @@ _OF_RUN_UP = (
     *("mag_check", "carb_heat_check", "prop_cycle", "feather_check", "alternator_check", "mixture_check", "gauges"),
     *("freewheel_check", "clutch", "governor_check", "idle_check", "run_up_heat", "exceedance"),
 )
+_MUST_BE_JUDGED = ("mag_check", "carb_heat_check", "idle_check")
 _HEADLINES = {
     GO: "Run-up done: on to the briefing",
     LOOK_AGAIN: "Look again before you go on",
@@ -76,10 +76,13 @@ def _row(finding: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def _not_judged(profile: Profile, state: FlightState) -> list[str]:
-    """Return the checks that an item of this phase asks for and no finding answers, by the item's words."""
+    """Return the checks that must be judged and that no finding answers, by the item's words: those that can be, by needles
+    that there are or by the pad."""
     names = []
+    has_needles = any(not finding.get("typed") for finding in state.findings)
     for item in profile.phase(state.phase).items:
-        if item.check in NEEDED_BY_CHECK and item.check in _OF_RUN_UP and state.progress.done.get(item.id):
+        can_be = item.manual is not None or has_needles
+        if item.check in _MUST_BE_JUDGED and can_be and state.progress.done.get(item.id):
             numbers = [item.engine] if item.engine else [number for number, _ in profile.engines]
             if not any(latest_of(state, item.check, number) for number in numbers):
                 names.append(item.challenge)

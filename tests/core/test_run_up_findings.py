@@ -273,6 +273,20 @@ def test_go_needs_every_item_done_and_judged():
     assert any("Not judged" in words for words in missing["open"])
 
 
+def test_by_hand_what_has_no_pad_does_not_stand_in_the_way():
+    """A propeller cycle of a flight by hand is confirmed by the pilot: nothing could have judged it."""
+    done = [("item_done", {"item": item.id}) for item in B.phase("run_up").items]
+    typed = [("typed_reading", {"check": "idle_check", "idle_rpm": 680})]
+    typed.append(
+        (
+            "typed_reading",
+            {"check": "mag_check", "base_rpm": 1700, "left_rpm": 1640, "right_rpm": 1635, "restored_rpm": 1700},
+        )
+    )
+    card = summarise(B, fold(B, events(("phase_entered", {"phase": "run_up"}), *done, *typed)))
+    assert card["grade"] == "go", card["open"]
+
+
 def test_twins_are_compared_at_equal_levers():
     right = {**GOOD, "engine": 2, "measured": {**GOOD["measured"], "base_rpm": 1700.0}}
     card = summarise(D, fold(D, events(("phase_entered", {"phase": "run_up"}), ("finding", GOOD), ("finding", right))))
