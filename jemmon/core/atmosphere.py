@@ -70,6 +70,12 @@ def air_density(pressure_pa: float, temperature_c: float, dewpoint_c: float | No
     return (pressure_pa - (1 - VAPOUR_TO_AIR_MASS) * vapour_pa) / (GAS_CONSTANT_AIR * (temperature_c + ZERO_CELSIUS_K))
 
 
+def standard_density_ratio(altitude_ft: float) -> float:
+    """Return the density of the standard atmosphere at an altitude [ft] as a share of that at sea level (ICAO Doc 7488)."""
+    here, sea = (air_density(standard_pressure_pa(h), standard_temperature_c(h)) for h in (altitude_ft, 0.0))
+    return here / sea
+
+
 def density_altitude_ft(pressure_altitude_ft: float, oat_c: float, dewpoint_c: float | None = None) -> float:
     """Return the altitude [ft] in the standard atmosphere at which the air is as dense as here.
 

@@ -12,7 +12,7 @@ from jemmon.core.errors import EventError, ProfileError
 from jemmon.core.flight import fold
 from jemmon.core.power import full_throttle_inhg, lever_steps, map_allowed_inhg, read_power, settings_for
 from jemmon.core.power.plan import plan
-from jemmon.core.power.schools import hot_band_f, refusal
+from jemmon.core.power.schools import refusal
 from jemmon.core.power_now import describe_power, follow_ratings, rating_clock, warnings
 from tests.core.builders import PROFILES, changed, events, needles
 
@@ -106,14 +106,6 @@ def test_at_peak_is_for_low_power_only():
     target = next(t for t in peak.lean_targets if t.id == "peak")
     assert "not at peak" in refusal(peak, target, 70, None)
     assert refusal(peak, target, 60, None) is None
-
-
-@given(st.floats(61, 100), st.floats(0, 5))
-def test_the_band_to_avoid_widens_with_power(pct, more):
-    low, high = hot_band_f(pct)
-    lower, higher = hot_band_f(pct + more)
-    assert lower <= low <= 0 <= high <= higher
-    assert hot_band_f(55) is None
 
 
 def test_power_on_the_screen_goes_by_table_and_by_flow_and_says_when_they_disagree():

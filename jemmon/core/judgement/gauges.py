@@ -10,7 +10,6 @@ from ..aircraft import Profile
 from ..trace import Trace
 from .finding import INCOMPLETE, LOOK, STOP, Finding, Reasons
 
-_HIGH_SHARE = 0.5  # of the speed of a run-up on this scale: above, gauges must stand in their ranges
 _RUN_UP_RPM = 1800.0
 _LEAST_S, _SETTLES_S, _LAST_S, _ON_GROUND_KT = 6.0, 4.0, 14.0, 35.0
 _JOINED_WITHIN_S = 8.0

@@ -18,7 +18,6 @@ from .finding import LOOK, UNKNOWN, Finding, Reasons
 
 _GRID_S = 0.5
 _LEAST_FALL = 0.10  # of fuel flow: less is no leaning
-_MAP_STEADY_INHG = 0.9
 _LEAST_RPM, _ON_GROUND_KT = 1500.0, 35.0
 _LONGEST_S = 420.0
 _PASSED_BY = 0.008  # of fuel flow beyond the peak, before it counts as passed

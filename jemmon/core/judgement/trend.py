@@ -7,6 +7,8 @@ from typing import Any
 import numpy as np
 from scipy.stats import theilslopes
 
+from ..atmosphere import standard_density_ratio
+
 _FLIGHTS = 5
 _LEAST_FLIGHTS, _LOOKED_AT = 5, 30
 _SURE, _AHEAD = 2.25, 10.0
@@ -137,7 +139,7 @@ def _static_at_sea_level(density_altitude_ft: float | None) -> float:
     by Gagg and Farrar, what the propeller takes falls with density too, and goes with the cube of its speed."""
     if density_altitude_ft is None:
         return 1.0
-    sigma = (1 - 6.8756e-6 * min(density_altitude_ft, 20_000.0)) ** 4.2559  # ICAO Doc 7488, troposphere
+    sigma = standard_density_ratio(min(density_altitude_ft, 20_000.0))
     return float(((1.132 * sigma - 0.132) / sigma) ** (-1 / 3))
 
 

@@ -9,7 +9,6 @@ from ..aircraft import LeanTarget, Profile
 
 _USUAL_MOST_PCT, _PEAK_MOST_PCT = 75.0, 65.0
 _SAFELY_RICH_F, _UNEVEN_GPH = 75.0, 0.5
-_BAND_FROM_PCT, _BAND_AT_FULL_F = 60.0, (0.0, 220.0)
 
 
 def refusal(profile: Profile, target: LeanTarget, power_pct: float | None, spread_gph: float | None) -> str | None:
@@ -34,12 +33,3 @@ def refusal(profile: Profile, target: LeanTarget, power_pct: float | None, sprea
                 "Stay rich of the first; have the nozzles looked at."
             )
     return None
-
-
-def hot_band_f(power_pct: float) -> tuple[float, float] | None:
-    """Return the band of mixtures to avoid, as distances from peak EGT [°F], negative lean of it: none below 60 %, wider with
-    power (common practice). None where there is none."""
-    if power_pct <= _BAND_FROM_PCT:
-        return None
-    share = min((power_pct - _BAND_FROM_PCT) / 40.0, 1.0)
-    return -60.0 * share, 40.0 + 180.0 * share

@@ -5,11 +5,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..aircraft import Profile
-from ..atmosphere import standard_pressure_pa
+from ..atmosphere import standard_density_ratio, standard_pressure_pa
+from ..units import HPA_PER_INHG
 from .levers import map_allowed_inhg
 from .percent import mixture_share, power_by_flow_pct, scaled_pct, temperature_share
 
-_PASCAL_PER_INHG = 3386.389
 _INTAKE_LOSS = 0.035  # of the outside pressure, wide open (common practice: about an inch at sea level)
 _LB_HP_H_BEST, _LB_HP_H_PEAK, _LB_PER_GAL = 0.47, 0.41, 6.0
 
@@ -32,7 +32,7 @@ def full_throttle_inhg(profile: Profile, rpm: float, palt_ft: float) -> float:
     """Return the manifold pressure [inHg] that full throttle still gives at a pressure altitude: unblown, the outside less
     the intake's loss, which grows with RPM; a blower multiplies it."""
     bench = profile.bench or {}
-    outside = standard_pressure_pa(palt_ft) / _PASCAL_PER_INHG
+    outside = standard_pressure_pa(palt_ft) / 100 / HPA_PER_INHG
     flow = (rpm / float(profile.engine["rated_rpm"])) ** 2
     blown = 1 + float(bench.get("blower_ratio_per_krpm2", 0.0)) * rpm * rpm * 1e-6
     return float(outside * (1 - _INTAKE_LOSS * flow) * blown)
@@ -110,5 +110,5 @@ def cruise_tas_kt(profile: Profile, pct: float, palt_ft: float) -> float | None:
     base = profile.schedule.get("cruise_kt")
     if base is None or pct <= 0:
         return None
-    sigma = (1 - 6.8756e-6 * palt_ft) ** 4.2559
+    sigma = standard_density_ratio(palt_ft)
     return float(base * (pct / 65.0) ** (1 / 3) * sigma ** (-1 / 3))

@@ -16,7 +16,6 @@ _HOT_AIR_LAGS_S, _USUAL_HOT_AIR_LAG_S = (0.35, 0.42, 0.5, 0.6, 0.75), 0.5
 _LAG_SPREAD, _OWN_LAG_SPREAD = 0.2, 0.1  # of a usual propeller; of a slow one, whose type says how slow
 # what a return is tied to the fall by [RPM], how far off it may be when it is not, and the size of a usual drop
 _TIED_RPM, _FREE_RPM, _LIKELY_DROP_RPM = 2.0, 60.0, 120.0
-_LOWEST_RPM, _HIGHEST_RPM = 1000.0, 2900.0
 _LONGEST_DIP_S = 60.0
 _WINDOW_S = 8.0
 _SETTLED_AFTER_S = 2.5
