@@ -12,6 +12,8 @@ const props = defineProps<{
   working: MagnetoWorking | null
   /** The last finding of this item's check. */
   finding: Finding | null
+  /** Without the trace: its room is needed for what to do next. */
+  bare?: boolean
 }>()
 const flight = useFlight()
 const display = useDisplay()
@@ -42,7 +44,7 @@ const words = computed(() =>
       <span>{{ working.unit }} {{ working.side }} {{ working.settled ? 'settled' : 'settling' }}</span>
     </p>
     <FindingCard v-else-if="finding" :finding="finding" live />
-    <div class="trace">
+    <div v-if="!bare" class="trace">
       <LiveTrace
         :data="data"
         :lines="lines"

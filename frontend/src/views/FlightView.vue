@@ -204,6 +204,7 @@ useKeys(
         class="work"
         :working="frame.working.magneto ?? null"
         :finding="item?.finding ?? null"
+        :bare="!!frame.burn_off && burns"
       />
       <FindingCard v-else-if="item?.finding && !large" :finding="item.finding" live />
       <BurnOff v-if="frame.burn_off && burns && !large" :burn="frame.burn_off" />
