@@ -15,7 +15,7 @@ import numpy as np
 from ..core.aircraft import Profile
 from ..core.bench import Bench, Sensors
 from ..core.bench.layout import FAULT_SIZES, LEVERS, MAG, MAG_POSITIONS, STATE
-from ..core.bench.schedule import next_flight_path
+from ..core.bench.flight_path import airframe_of, next_flight_path
 from ..core.cockpit import HELD
 from ..core.errors import ScriptError
 from ..core.live import Now
@@ -52,6 +52,8 @@ class BenchFeed(OwnThread):
         self._profile, self._on_sample, self._phase = profile, on_sample, phase
         self._lock = threading.RLock()
         self._bench = Bench(profile.bench)
+        engine = profile.engine
+        self._airframe = airframe_of(profile.schedule, float(engine["rated_power_hp"]) * int(engine["count"]))
         self._oat_c, self._ias_kt, self._palt_ft = oat_c, 0.0, profile.schedule["palt_ground_ft"]
         self._own: dict[str, float] = {"primer_unlocked": 0.0} if profile.bench["prime_stroke_g"] > 0 else {}
         self._set_air()
@@ -162,11 +164,9 @@ class BenchFeed(OwnThread):
         for name, until in self._held_until.items():
             if time.monotonic() > until:
                 self._bench.set_lever(name, 0.0)
-        throttle = float(self._bench.levers["throttle"][0])
-        rpm = float(self._bench.state["speed_rad_s"][0]) * 60 / (2 * np.pi)
-        plan = self._profile.schedule
+        power_w = float(self._bench.state["brake_w"].sum())
         self._ias_kt, self._palt_ft = next_flight_path(
-            self._phase(), throttle, rpm, self._ias_kt, self._palt_ft, dt_s, plan
+            self._airframe, self._phase(), power_w, self._ias_kt, self._palt_ft, dt_s, self._profile.schedule
         )
         self._set_air()
         self._bench.advance(dt_s)

@@ -59,7 +59,7 @@ NEEDED_BY_CHECK: dict[str, tuple[str, ...]] = {
     "exceedance": (),
     "lean": (),
 }
-_LIGHT_PROPELLER_LAG_S, _HOT_AIR_COMES_S = 0.27, 0.55
+_LIGHT_PROPELLER_LAG_S = 0.27
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -147,11 +147,6 @@ class Profile:
     def lag_scale(self) -> float:
         """How much slower RPM follows than that of a light propeller (0.27 s to 63 %): a big one takes longer."""
         return self._rpm_lag_s / _LIGHT_PROPELLER_LAG_S
-
-    @property
-    def hot_air_lag_scale(self) -> float:
-        """The same for hot air, which comes through by itself in about half a second."""
-        return (_HOT_AIR_COMES_S + self._rpm_lag_s) / (_HOT_AIR_COMES_S + _LIGHT_PROPELLER_LAG_S)
 
     @property
     def _rpm_lag_s(self) -> float:

@@ -34,6 +34,7 @@ from .layout import (
 
 _SECOND = "e2_"
 _BY_COMPUTER = 2.0
+_AVGAS_KG_PER_GAL = 0.72 * 3.785411784  # ASTM D910
 _TREMBLES_FROM_RAD_S = 31.4
 _ROUGH_TREMBLES_RPM = 8.0
 
@@ -89,6 +90,8 @@ class Bench:
         fresh["film_kg"] = p["percolation_g"] * 1e-3 * boiled
         fresh["line_vapour"] = p["line_vapour"] * starting.boiled_share(fresh["line_k"])
         fresh["lock_oil"] = np.minimum(p["lock_oil_per_h"] * soak_h, 1.0)
+        fresh["turbo_ratio"] = 1.0
+        fresh["tank_kg"] = np.asarray(p["tank_gal"] * _AVGAS_KG_PER_GAL)[..., None]
         fresh["last_throttle"] = self.levers["throttle"][which]
         self.state[which] = fresh
 
@@ -272,12 +275,13 @@ class SensorTable:
             "rpm_pct": 0.1,
             "rotor_pct": 0.1,
             "coolant_t_f": 0.4,
+            "tit_f": 2.0,
         }
     )
     lag_s: Mapping[str, float] = field(
         default_factory=lambda: (
             {"egt": 3.0, "cht": 4.0, "ff_gph": 0.7, "map_inhg": 0.2, "oil_t_f": 5.0, "cat_f": 3.0}
-            | {"coolant_t_f": 4.0}
+            | {"coolant_t_f": 4.0, "tit_f": 2.0}
         )
     )
     rounding: Mapping[str, float] = field(

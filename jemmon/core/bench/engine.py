@@ -8,7 +8,21 @@ import math
 
 from numba import njit
 
-from . import combustion, deposits, electrics, heat, icing, ignition, induction, metering, shaft, starting
+from . import (
+    charging,
+    combustion,
+    deposits,
+    detonation,
+    electrics,
+    heat,
+    icing,
+    ignition,
+    induction,
+    metering,
+    shaft,
+    starting,
+    tanks,
+)
 from .layout import MAX_CYLINDERS
 
 STEP_S = 0.02
@@ -30,16 +44,21 @@ def _breathe(s, p, c, a, f, dt):
     icing.follow_ice(s, p, a, dt)
     flow = s.air_kg_s / p.reference_air_flow_kg_s
     loss = p.duct_loss_fraction * flow * flow + p.carb_heat_pressure_loss_fraction * s.hot_air
-    blown = 1.0 + p.blower_ratio_per_krpm2 * rpm * rpm * 1e-6
-    upstream_pa = a.pressure_pa * (1.0 - loss) * blown
-    intake_k *= blown**0.35
+    blown = charging.blower_ratio(rpm, c.blower > 0.5, p)
+    charging.follow_turbo(s, p, a.pressure_pa * (1.0 - loss), s.turbine_k, dt)
+    upstream_pa = a.pressure_pa * (1.0 - loss) * blown * s.turbo_ratio
+    intake_k = charging.charged_k(intake_k, blown, s.turbo_ratio, p)
+    charging.follow_boost_control(s, p, dt)
     area = induction.throttle_area_m2(c.throttle, 1.0 - 0.2 * f.low_idle_stop, p) * (1.0 - 0.33 * s.ice)
+    area *= 1.0 - s.boost_cut
     leak = 0.1 * f.intake_leak * induction.throttle_area_m2(0.0, 1.0, p)
     s.unmetered_share = leak / (area + leak)
     area += leak
     mean = _mean_mixture(s, p)
     charge_k = intake_k + 8.0 - 12.0 * (min(max(mean, 0.5), 1.6) - 1.0)
-    s.manifold_pa, moist = induction.balance(area, upstream_pa, intake_k, charge_k, rpm, a.pressure_pa * 1.02, p)
+    s.charge_k = charge_k
+    against_pa = charging.exhaust_pa(s, a.pressure_pa)
+    s.manifold_pa, moist = induction.balance(area, upstream_pa, intake_k, charge_k, rpm, against_pa, p)
     moist *= 1.0 / math.sqrt(1.0 + 0.6 * a.humidity_ratio)
     s.air_kg_s = moist
     return moist / (1.0 + a.humidity_ratio), upstream_pa / (induction.GAS_CONSTANT * intake_k)
@@ -64,7 +83,7 @@ def _metered(s, p, c, f, rpm, density):
     else:
         ratio = metering.injected_fuel_air(c.throttle, c.mixture, s.air_kg_s, trim, p)
         pressed, signal = min(s.fuel_pressure_psi / (0.5 * p.engine_pump_psi), 1.0), metering.metering_signal(rpm, p)
-    return s.air_kg_s * (1.0 - s.unmetered_share) * ratio * signal * pressed * (1.0 - s.line_vapour)
+    return s.air_kg_s * (1.0 - s.unmetered_share) * ratio * signal * pressed * (1.0 - s.line_vapour) * (1.0 - s.starved)
 
 
 @njit
@@ -117,9 +136,11 @@ def _burn(s, p, c, a, f, dry_kg_s, dt):
     air_each = dry_kg_s / cylinders
     wind = heat.cooling_air_m_s(a.airspeed_m_s, rpm, p)
     density_ratio = a.pressure_pa / (induction.GAS_CONSTANT * a.temperature_k) / 1.225
-    dilution = combustion.dilution(a.pressure_pa * 1.02, s.manifold_pa) * (
+    dilution = combustion.dilution(charging.exhaust_pa(s, a.pressure_pa), s.manifold_pa) * (
         1.0 - _WATER_ROUGH * min(s.melt_water * 6.0, 1.0)
     )
+    s.detonation_margin = 9.0
+    turbine_k = 0.0
     work_w = wall_w = exhaust_w = unburnt_w = uneven = into_coolant_w = 0.0
     switch = ignition.switch_position(c)
     cooled_by_k = a.temperature_k if p.coolant_heat_capacity_j_k <= 0.0 else s.coolant_k
@@ -133,6 +154,9 @@ def _burn(s, p, c, a, f, dry_kg_s, dt):
         fuel_heat = air_each * combustion.HEAT_PER_KG_AIR_J * phi
         work = air_each * burnt * dilution * plug_work * combustion.indicated_work(phi, p.compression_ratio)
         wall = air_each * burnt * plug_wall * combustion.wall_heat(phi, rpm, s.manifold_pa)
+        knock = detonation.margin(s.manifold_pa, s.charge_k, s.head_k[i], phi, rpm, burnt, p)
+        s.detonation_margin = min(s.detonation_margin, knock)
+        wall *= 1.0 + detonation.knocking_heat(knock)
         unburnt = burnt * air_each * combustion.unburnt_heat(phi) + (1.0 - burnt) * fuel_heat
         exhaust = max(fuel_heat - work - wall - unburnt, 0.0)
         gas_kg_s = air_each * (1.0 + metering.STOICHIOMETRIC_FUEL_AIR * phi)
@@ -140,8 +164,9 @@ def _burn(s, p, c, a, f, dry_kg_s, dt):
         if air_each > 1e-6:
             gas_k = combustion.exhaust_gas_temperature(exhaust / gas_kg_s, phi)
         s.probe_k[i] = heat.probe_temperature_k(s.head_k[i], gas_k, s.air_kg_s, p)
+        turbine_k += heat.turbine_inlet_k(s.head_k[i], gas_k, s.air_kg_s, p) / cylinders
         into_head = p.head_wall_heat_share * wall + p.head_port_heat_share * exhaust
-        flaps = p.head_cooling_share[i] * (0.6 + 0.4 * c.cowl_flaps)
+        flaps = p.head_cooling_share[i] * (0.6 + 0.4 * c.cowl_flaps) * (1.0 - 0.5 * f.lost_baffle[i])
         if p.coolant_heat_capacity_j_k > 0.0:
             cooled = p.head_cooling_w_k * (s.head_k[i] - cooled_by_k) * min(0.05 + rpm / 1500.0, 1.0)
         else:
@@ -154,6 +179,7 @@ def _burn(s, p, c, a, f, dry_kg_s, dt):
         exhaust_w += exhaust
         unburnt_w += unburnt
         uneven += abs(burnt - 1.0)
+    s.turbine_k = turbine_k
     heat.cool_by_water(s, p, into_coolant_w, a.temperature_k, wind / 30.0, c.cowl_flaps, dt)
     s.fuel_heat_w = work_w + wall_w + exhaust_w + unburnt_w
     s.exhaust_w = exhaust_w
@@ -171,13 +197,15 @@ def _turn(s, p, c, a, f, indicated_w, dt):
     effective = max(s.speed_rad_s, 0.5)
     density = a.pressure_pa / (induction.GAS_CONSTANT * a.temperature_k)
     friction = shaft.friction_torque_nm(rpm, heat.oil_viscosity_ratio(s.oil_k), p)
-    pumping = (a.pressure_pa * 1.02 - s.manifold_pa) * p.displacement_l * 1e-3 / (4.0 * math.pi)
+    pumping = (charging.exhaust_pa(s, a.pressure_pa) - s.manifold_pa) * p.displacement_l * 1e-3 / (4.0 * math.pi)
     crank, starter_a = starting.starter_torque_nm(s, p, c, rpm, dt)
-    drag = friction + pumping + starting.resisting_nm(s, p, f, rpm, crank > 0.0, indicated_w / effective)
+    blower_w = charging.blower_drag_w(rpm, c.blower > 0.5, s.air_kg_s, a.temperature_k, p)
+    drag = friction + pumping + blower_w / effective + starting.resisting_nm(s, p, f, rpm, crank > 0.0, indicated_w / effective)
     drag += shaft.compression_nm(rpm, crank > 0.0, p)
     propeller = shaft.propeller_power_w(s.speed_rad_s, a.airspeed_m_s, density, s.pitch, p) / effective
-    torque = indicated_w / effective + crank - propeller - shaft.rotor_torque_nm(s, c, p, f, density, dt)
     before = s.speed_rad_s
+    torque = indicated_w / effective + crank - propeller
+    torque -= shaft.rotor_torque_nm(s, c, p, f, torque - drag, density, dt)
     if before < 0.05 and torque < drag:
         s.speed_rad_s = 0.0
     else:
@@ -217,6 +245,7 @@ def _supply(s, p, a, c, f, starter_a, dt):
         strength = min(s.bus_v / (0.8 * p.battery_flat_v), 1.0)
         strength *= max(c.pump * (1.0 - f.dead_fuel_pump), (c.backup_pump > 0.5) * 1.0)
         fuel_psi = max(fuel_psi, p.electric_pump_psi * strength)
+    fuel_psi *= tanks.feed(s, p, c, dt)
     tau = 0.4 if fuel_psi >= s.fuel_pressure_psi or p.wobble_psi <= 0.0 else 40.0  # a check valve holds hand pressure
     s.fuel_pressure_psi += (fuel_psi - s.fuel_pressure_psi) * dt / tau
     starting.boil_the_lines(s, p, c, a.temperature_k, rpm, dt)
@@ -314,6 +343,7 @@ def read(states, parameters, airs, out):
         row[15] = s.rotor_rad_s * shaft.RPM_PER_RAD_S / p.rpm_100 * 100.0 if p.rpm_100 > 0.0 else 0.0
         row[16] = _f(s.coolant_k)
         row[17] = s.alternator_2_a
+        row[18] = _f(s.turbine_k)
         for i in range(int(p.cylinders)):
-            row[18 + i] = _f(s.probe_k[i]) + p.egt_probe_bias[i]
-            row[18 + MAX_CYLINDERS + i] = _f(s.head_k[i])
+            row[19 + i] = _f(s.probe_k[i]) + p.egt_probe_bias[i]
+            row[19 + MAX_CYLINDERS + i] = _f(s.head_k[i])

@@ -19,6 +19,7 @@ FAULTS: dict[str, str] = {
     "fouled_plug_left": "Deposits keep the numbered cylinder's left plug from every second spark; heat burns them off.",
     "fouled_plug_right": "Deposits keep the numbered cylinder's right plug from every second spark; heat burns them off.",
     "clogged_nozzle": "The numbered cylinder gets a sixth less fuel.",
+    "lost_baffle": "The numbered cylinder's head gets a quarter less cooling air.",
     "intake_leak": "A twentieth of the idle's air comes in behind the throttle.",
     "stuck_carb_heat": "The carburettor-heat door opens half as far as its lever asks.",
     "carburettor_ice": "Ice closes a sixth of the carburettor's throat at that moment; heat melts it.",
@@ -52,7 +53,7 @@ _STATES = {
     "hot_starter": "starter_heat",
 }
 _STATES_BY_CYLINDER = {"fouled_plug_left": "fouled_left", "fouled_plug_right": "fouled_right"}
-_BY_CYLINDER = ("dead_plug_left", "dead_plug_right", "clogged_nozzle", *_STATES_BY_CYLINDER)
+_BY_CYLINDER = ("dead_plug_left", "dead_plug_right", "clogged_nozzle", "lost_baffle", *_STATES_BY_CYLINDER)
 
 
 def fault_names(cylinders: int) -> list[str]:

@@ -35,6 +35,15 @@ def probe_temperature_k(head_k, gas_k, air_kg_s, p):
 
 
 @njit
+def turbine_inlet_k(head_k, gas_k, air_kg_s, p):
+    """Return what the gas of one cylinder still has at the turbine: hotter than its probe, which stands in pulses."""
+    if air_kg_s <= 1e-5:
+        return head_k
+    reach = math.exp(-0.21 * max(air_kg_s / p.reference_air_flow_kg_s, 0.05) ** -0.2)
+    return head_k + math.sqrt(reach) * (gas_k - head_k)
+
+
+@njit
 def oil_viscosity_ratio(oil_k):
     """Return the viscosity against that at 82 °C (common practice for a single-grade aviation oil)."""
     return math.exp(_OIL_VISCOSITY_K * (1.0 / max(oil_k, 233.0) - 1.0 / _OIL_REFERENCE_K))

@@ -13,6 +13,7 @@ import numpy as np
 from ..errors import ProfileError
 
 MAX_CYLINDERS = 12
+MAX_TANKS = 4
 
 _SCALAR_PARAMETERS = (
     "cylinders",
@@ -124,6 +125,14 @@ _OPTIONAL_PARAMETERS: dict[str, float] = {
     "feather_per_s": 0,
     "lever_feathers_below": 0,
     "plug_fouling": 1,
+    "blower_high_gear": 0,  # how much faster the second gear turns the blower
+    "boost_limit_inhg": 0,  # a boost control closes the throttle above it
+    "turbo_boost": 0,  # pressure rise of the turbocharger, wastegate shut, at the reference flow
+    "wastegate_inhg": 0,  # the deck pressure at which the wastegate opens
+    "intercooler_share": 0,
+    "fuel_octane": 100,
+    "tanks": 0,
+    "tank_gal": 0,
 }
 _CYLINDER_PARAMETERS = ("mixture_spread", "mixture_spread_full_throttle", "head_cooling_share", "egt_probe_bias")
 
@@ -169,8 +178,10 @@ LEVERS: dict[str, Lever] = {
     "crossfeed": Lever(SWITCH, shared=True),
     "clutch": Lever(SWITCH),
     "governor": Lever(SWITCH),
+    "blower": Lever(SWITCH),
+    "tank": Lever(FRACTION),
 }
-RAMPED = tuple(name for name, lever in LEVERS.items() if lever.kind == FRACTION)
+RAMPED = tuple(name for name, lever in LEVERS.items() if lever.kind == FRACTION and name != "tank")  # that is turned
 # what a hand does at once: its effect is in `starting`
 ACTIONS = ("prime_strokes", "prime_s", "wobble_strokes", "turn_blades")
 CONTROLS = np.dtype([(name, "f8") for name in LEVERS])
@@ -178,7 +189,7 @@ CONTROLS = np.dtype([(name, "f8") for name in LEVERS])
 # every instrument an aircraft may have, in the order in which `engine.read` writes them; then the probes
 INSTRUMENTS = (
     *("rpm", "map_inhg", "ff_gph", "fp_psi", "oil_t_f", "oil_p_psi", "volts_v", "amps_a", "batt_amps_a"),
-    *("suction_inhg", "cat_f", "oat_f", "palt_ft", "ias_kt", "rpm_pct", "rotor_pct", "coolant_t_f", "amps2_a"),
+    *("suction_inhg", "cat_f", "oat_f", "palt_ft", "ias_kt", "rpm_pct", "rotor_pct", "coolant_t_f", "amps2_a", "tit_f"),
     *("egt", "cht"),
 )
 PROBES = ("egt", "cht")
@@ -213,7 +224,7 @@ _SCALAR_FAULTS = (
 )
 FAULT_SIZES = np.dtype(
     [(name, "f8") for name in _SCALAR_FAULTS]
-    + [(name, "f8", (MAX_CYLINDERS,)) for name in ("dead_plug_left", "dead_plug_right", "clogged_nozzle")]
+    + [(name, "f8", (MAX_CYLINDERS,)) for name in ("dead_plug_left", "dead_plug_right", "clogged_nozzle", "lost_baffle")]
 )
 
 _OF_EACH_CYLINDER = ("head_k", "probe_k", "equivalence_ratio", "plug_share", "fouled_left", "fouled_right")
@@ -272,9 +283,16 @@ STATE = np.dtype(
             "clutch_in",
             "clutch_torque_nm",
             "unmetered_share",
+            "turbo_ratio",
+            "turbine_k",
+            "charge_k",
+            "boost_cut",
+            "detonation_margin",
+            "starved",
         )
     ]
     + [(name, "f8", (MAX_CYLINDERS,)) for name in _OF_EACH_CYLINDER]
+    + [("tank_kg", "f8", (MAX_TANKS,))]
 )
 
 

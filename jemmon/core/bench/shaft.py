@@ -64,9 +64,9 @@ def govern(s, c, p, f, rpm, oil_share, dt):
 
 
 @njit
-def rotor_torque_nm(s, c, p, f, density_kg_m3, dt):
+def rotor_torque_nm(s, c, p, f, free_nm, density_kg_m3, dt):
     """Return the torque [N m] that clutch and freewheel take from the engine, and move the rotor (its speed is kept as
-    that of an engine turning with it)."""
+    that of an engine turning with it). `free_nm`: what the engine would have left for itself without a rotor."""
     if p.rotor_inertia_kg_m2 <= 0.0:
         return 0.0
     moved = (1.0 if c.clutch > 0.5 else -2.0) * dt / p.clutch_s
@@ -78,9 +78,10 @@ def rotor_torque_nm(s, c, p, f, density_kg_m3, dt):
     slip = s.speed_rad_s - s.rotor_rad_s
     together = 1.0 / (1.0 / p.shaft_inertia_kg_m2 + 1.0 / p.rotor_inertia_kg_m2)
     grip = p.clutch_nm * s.clutch_in * s.clutch_in
-    # what would close half of the slip in this step, added to what closed it so far: firm, and stable at any step
+    # what lets both turn alike after this step: a clutch that has closed is stiff, it does not swing
     holds_back = -grip if f.stuck_freewheel >= 0.5 else 0.0
-    s.clutch_torque_nm = min(max(s.clutch_torque_nm + 0.5 * slip / dt * together, holds_back), grip)
+    alike = together * (free_nm / p.shaft_inertia_kg_m2 + drag / p.rotor_inertia_kg_m2 + slip / dt)
+    s.clutch_torque_nm = min(max(alike, holds_back), grip)
     torque = s.clutch_torque_nm
     s.rotor_rad_s = max(s.rotor_rad_s + (torque - drag) * dt / p.rotor_inertia_kg_m2, 0.0)
     return torque

@@ -24,7 +24,7 @@ def measure_heat(
     rpm = trace.signal("rpm")
     assert rpm is not None
     early_s = _LEVER_TRAVEL_S if trace.signal("carb_heat") is not None else None
-    fit = fit_between(trace.time_s, rpm, span, before_s, after_s, double_lag=True, early_s=early_s, lag_scale=lag_scale)
+    fit = fit_between(trace.time_s, rpm, span, before_s, after_s, hot_air=True, early_s=early_s, lag_scale=lag_scale)
     if fit is None:
         return None
     base = _shared_base(fit)

@@ -8,6 +8,7 @@ raises it by more than the lower RPM explains; a closed throttle lowers it. The 
 from collections.abc import Sequence
 
 import numpy as np
+from scipy.ndimage import uniform_filter1d
 
 from ..aircraft import Profile
 from ..aircraft.profile import NEEDED_BY_CHECK
@@ -25,8 +26,9 @@ _EGT_RISES_F = 11.0
 _EGT_FALLS_F, _EGT_COLLAPSES_F = -2.5, -90.0
 _MAP_RISE_PER_RPM_FALL = 0.85
 _HOT_AIR_MAP_SHARE = 0.021
+_CYCLE_DEEPER = 2.2
 _CHOKED_AT = 0.528
-_PARTED_PCT, _ABOVE_RPM = 5.0, 60.0
+_PARTED_PCT, _ABOVE_RPM, _SMOOTH_S = 5.0, 60.0, 1.0
 _EDGE_S, _ROTOR_EDGE_S = 1.25, 2.6  # how long a step of RPM takes: a rotor slows for seconds
 _PASCAL_PER_INHG = 3386.389
 _THROTTLE_MAP_PER_RPM_FALL = -0.4  # a closed throttle lowers it; one magneto raises it, hardly so with a blower
@@ -116,6 +118,7 @@ def _from_needles(
         Span(fall_begins(trace, filled, span.first), span.last) if is_rotor else span
         for span in find_dips(trace.time_s, filled, width_s)
         if _could_be_check(trace, filled, span, profile.speed_scale, slow)
+        and not (is_rotor and _falls_only_briefly(trace, filled, span))
     ]
     feathers, deepest = "feather_check_rpm" in profile.limits, _DEEPEST_HEAT_RPM * profile.speed_scale
     magnetos, hot = [], []
@@ -127,7 +130,20 @@ def _from_needles(
             hot.append(span)
         elif kind == UNCLEAR and not mags_known and not (feathers and _depth(filled, span) > deepest):
             magnetos.append((span, UNCLEAR))
-    return _settle_unclear(trace, magnetos, hot)
+    governed = profile.engine["propeller"] == "constant_speed"
+    return _settle_unclear(trace, _without_cycles(filled, magnetos) if governed else magnetos, hot)
+
+
+def _without_cycles(rpm: np.ndarray, magnetos: list[tuple[Span, str]]) -> list[tuple[Span, str]]:
+    """Return the falls without those at the front that are far deeper than all that follow: with RPM alone a propeller cycle
+    looks like a magneto, and comes before them."""
+    depths = [_depth(rpm, span) for span, _ in magnetos]
+    first = 0
+    while len(depths) - first > 2 and magnetos[first][1] == UNCLEAR:
+        if depths[first] < _CYCLE_DEEPER * max(depths[first + 1 :][-2:]):
+            break
+        first += 1
+    return magnetos[first:]
 
 
 def _settle_unclear(
@@ -155,6 +171,15 @@ def _could_be_check(trace: Trace, rpm: np.ndarray, span: Span, scale: float, lag
     if not _CHECKED_FROM_RPM * scale <= base <= _CHECKED_TO_RPM * scale or base - low > _DEEPEST_DIP_RPM * scale:
         return False
     return _crossing_seconds(t, rpm, span, base) > shortest_check_s(1 / trace.rate_hz) * (0.75 + 0.25 * lag_scale)
+
+
+def _falls_only_briefly(trace: Trace, rpm: np.ndarray, span: Span) -> bool:
+    """Say whether a rotor's speed sinks no longer than a slip of the switch lasts: it comes back slowly, and the time below
+    half of the fall does not tell."""
+    begun = fall_begins(trace, rpm, span.first)
+    smooth = uniform_filter1d(rpm, max(round(_SMOOTH_S * trace.rate_hz), 1))
+    lowest = begun + int(np.argmin(smooth[begun : span.last + 1]))
+    return bool(trace.time_s[lowest] - trace.time_s[begun] < shortest_check_s(1 / trace.rate_hz))
 
 
 def _depth(rpm: np.ndarray, span: Span) -> float:
@@ -255,7 +280,7 @@ def _heat_findings(trace: Trace, profile: Profile, spans: Sequence[Span], everyt
     findings = []
     for span in spans:
         around = own_time(trace.time_s, span, everything)
-        measured = measure_heat(trace, span, *around, profile.hot_air_lag_scale)
+        measured = measure_heat(trace, span, *around, profile.lag_scale)
         if measured is not None:
             base, drop, restored, recovered = measured
             start_s, end_s = float(trace.time_s[span.first]), float(trace.time_s[span.last])

@@ -10,12 +10,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-# lags to try [s], the usual one, and the spread of its logarithm: a propeller on its own, and hot air coming through
+# lags to try [s], the usual one, and the spread of its logarithm: a propeller; hot air comes through with a lag of its own
 _LAGS_S, _USUAL_LAG_S = (0.18, 0.22, 0.27, 0.34, 0.45, 0.6), 0.27
-_HOT_AIR_LAGS_S, _USUAL_HOT_AIR_LAG_S = (0.35, 0.42, 0.5, 0.6, 0.75), 0.5
-_LAG_SPREAD, _OWN_LAG_SPREAD = 0.2, 0.1  # of a usual propeller; of a slow one, whose type says how slow
+_OWN_LAGS_S = (0.22, 0.235, 0.25, 0.26, 0.27, 0.28, 0.295, 0.315, 0.34)  # of a slow one, whose type says how slow
+_HOT_AIR_LAG_S, _HOT_AIR_LATE_S = 0.7, 1.3
+_LAG_SPREAD, _OWN_LAG_SPREAD = 0.2, 0.05  # of a usual propeller; of a slow one, whose type says how slow
 # what a return is tied to the fall by [RPM], how far off it may be when it is not, and the size of a usual drop
 _TIED_RPM, _FREE_RPM, _LIKELY_DROP_RPM = 2.0, 60.0, 120.0
+_GUST_RPM, _GUST_S = 2.0, 2.0  # gusts on a propeller, and how long they last (common practice)
+_SLOWEST_ROWS_S = 0.2
 _LONGEST_DIP_S = 60.0
 _WINDOW_S = 8.0
 _SETTLED_AFTER_S = 2.5
@@ -163,7 +166,7 @@ def fit_dip(
     span: Span,
     before_s: float = -np.inf,
     after_s: float = np.inf,
-    double_lag: bool = False,
+    hot_air: bool = False,
     early_s: float | None = None,
     lag_scale: float = 1.0,
 ) -> DipFit | None:
@@ -171,7 +174,7 @@ def fit_dip(
 
     A dwell of three samples does not tell when the dip began; weighing every possibility by how well it fits errs less
     than the single best one. Rows outside (`before_s`, `after_s`) are not used: they belong to other checks.
-    `double_lag`: the cause itself comes with a lag (hot air), so that the fall starts gently. `early_s`: how long before
+    `hot_air`: the cause itself comes with a lag, so that the fall starts gently. `early_s`: how long before
     the span the cause may have begun, where a switch or lever tells; else the needle is seen late by its lag.
     `lag_scale`: how much slower this engine's RPM follows than a light propeller's.
     """
@@ -188,13 +191,14 @@ def fit_dip(
         return None
     t, y = time_s[use], rpm[use]
     noise = max(rpm_noise(rpm[(time_s > t0 - 60) & (time_s < t1 + 60)]), 1.0)
-    table, usual = (_HOT_AIR_LAGS_S, _USUAL_HOT_AIR_LAG_S) if double_lag else (_LAGS_S, _USUAL_LAG_S)
-    lags, usual = [lag_scale * lag for lag in table], lag_scale * usual
-    late = (1.0 + 2.0 * usual if double_lag else 0.5 * usual) if early_s is None else early_s
+    t, y, noise = _thinned(t, y, noise, _SLOWEST_ROWS_S * max(lag_scale / 2, 1.0))
+    table = _LAGS_S if lag_scale < _SLOW_SCALE else _OWN_LAGS_S
+    lags, usual = [lag_scale * lag for lag in table], lag_scale * _USUAL_LAG_S
+    late = (_HOT_AIR_LATE_S + 0.8 * usual if hot_air else 0.5 * usual) if early_s is None else early_s
     starts = np.linspace(t0 - step_s - late, t0, 12)
     ends = np.linspace(t1 - late, t1 + step_s, 12) if has_return else np.array([np.inf])
     lag, start, end = (grid.ravel() for grid in np.meshgrid(lags, starts, ends, indexing="ij"))
-    weights, levels, spreads = _weigh(t, y, noise, start, end, lag, double_lag)
+    weights, levels, spreads = _weigh(t, y, noise, start, end, lag, hot_air)
     spread = _LAG_SPREAD if lag_scale < _SLOW_SCALE else _OWN_LAG_SPREAD
     weights *= np.exp(-0.5 * (np.log(lag / usual) / spread) ** 2)
     weights /= weights.sum()
@@ -206,20 +210,30 @@ def fit_dip(
     return DipFit(float(base), float(drop), float(restored), began, ended, float(error), lasts)
 
 
+def _thinned(t: np.ndarray, y: np.ndarray, noise: float, step_s: float) -> tuple[np.ndarray, np.ndarray, float]:
+    """Return (times, means, their noise) of neighbouring rows taken together until they are about a step apart."""
+    together = max(round(step_s / float(np.median(np.diff(t)))), 1) if len(t) > 1 else 1
+    if together == 1:
+        return t, y, noise
+    ends = np.arange(0, len(t), together)
+    count = np.diff(np.append(ends, len(t)))
+    return np.add.reduceat(t, ends) / count, np.add.reduceat(y, ends) / count, noise / float(np.sqrt(together))
+
+
 def fit_between(
     time_s: np.ndarray,
     rpm: np.ndarray,
     span: Span,
     before_s: float,
     after_s: float,
-    double_lag: bool = False,
+    hot_air: bool = False,
     early_s: float | None = None,
     lag_scale: float = 1.0,
 ) -> DipFit | None:
     """Return `fit_dip` of the rows that belong to a span alone; where a check follows close on another, so that none do,
     the last rows of the other's settling are taken too."""
     for slack_s in (0.0, 1.3, 2.3):
-        fit = fit_dip(time_s, rpm, span, before_s - slack_s, after_s, double_lag, early_s, lag_scale)
+        fit = fit_dip(time_s, rpm, span, before_s - slack_s, after_s, hot_air, early_s, lag_scale)
         if fit is not None:
             return fit
     return None
@@ -255,13 +269,16 @@ def _undisturbed(time_s: np.ndarray, rpm: np.ndarray, t0: float, t1: float) -> n
     return keep
 
 
-def _response(x: np.ndarray, lag: np.ndarray, double_lag: bool) -> np.ndarray:
-    x = np.maximum(x, 0.0) / lag
-    return 1 - (1 + x) * np.exp(-x) if double_lag else 1 - np.exp(-x)
+def _response(since_s: np.ndarray, lag: np.ndarray, hot_air: bool) -> np.ndarray:
+    since_s = np.maximum(since_s, 0.0)
+    if not hot_air:
+        return 1 - np.exp(-since_s / lag)
+    air = np.where(np.abs(lag - _HOT_AIR_LAG_S) < 0.01, _HOT_AIR_LAG_S + 0.02, _HOT_AIR_LAG_S)
+    return 1 - (lag * np.exp(-since_s / lag) - air * np.exp(-since_s / air)) / (lag - air)
 
 
 def _weigh(
-    t: np.ndarray, y: np.ndarray, noise: float, start: np.ndarray, end: np.ndarray, lag: np.ndarray, double_lag: bool
+    t: np.ndarray, y: np.ndarray, noise: float, start: np.ndarray, end: np.ndarray, lag: np.ndarray, hot_air: bool
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Fit base, drop and rise for each hypothesis (start, end, lag); return (weights, levels, spread of the drop).
 
@@ -271,15 +288,17 @@ def _weigh(
     when, lag = t[None, :], lag[:, None]
     columns = np.zeros((len(start), len(t), 3))
     columns[:, :, 0] = 1.0
-    columns[:, :, 1] = -_response(when - start[:, None], lag, double_lag)
+    columns[:, :, 1] = -_response(when - start[:, None], lag, hot_air)
     has_return = bool(np.isfinite(end).all())
     if has_return:
-        columns[:, :, 2] = _response(when - end[:, None], lag, double_lag)
+        columns[:, :, 2] = _response(when - end[:, None], lag, hot_air)
     centre = float(np.median(y))
-    turned = columns.transpose(0, 2, 1)
-    gram = turned @ columns / noise**2
-    moment = turned @ (y - centre) / noise**2
-    total = float(((y - centre) ** 2).sum()) / noise**2
+    apart = np.abs(t[:, None] - t[None, :])
+    sure = np.linalg.inv(noise**2 * np.eye(len(t)) + _GUST_RPM**2 * np.exp(-apart / _GUST_S))
+    weighed = sure @ columns
+    gram = columns.transpose(0, 2, 1) @ weighed
+    moment = weighed.transpose(0, 2, 1) @ (y - centre)
+    total = float((y - centre) @ sure @ (y - centre))
     logs, levels, spreads = [], [], []
     for tied_rpm in (_TIED_RPM, _FREE_RPM) if has_return else (_FREE_RPM,):
         tie = 1 / tied_rpm**2
