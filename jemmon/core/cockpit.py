@@ -27,6 +27,8 @@ _NAMES = {
     "crossfeed": "Crossfeed",
     "clutch": "Clutch",
     "governor": "Governor",
+    "blower": "Blower",
+    "tank": "Fuel tank",
 }
 HELD = ("starter", "energise", "mesh", "primer")
 _AS_SWITCH = ("carb_heat",)

@@ -366,7 +366,7 @@ def lean_working(recent: Trace, profile: Profile, state: FlightState) -> dict[st
     guidance: dict[str, Any] = {"say": "Lean on, slowly", "offset_f": None, "to_target_f": None, "side": "unknown"}
     if passed:
         first = passed[0]
-        at_now = fit.below_peak_f(first, fit.final_gph)
+        at_now = fit.offset_f(first)
         side = "rich" if fit.final_gph > first.ff_gph else "lean"
         to_go = target.offset_f - at_now if side == "rich" else target.offset_f + at_now
         near = side == "rich" and abs(to_go) <= 10

@@ -13,9 +13,10 @@ from typing import Any
 import numpy as np
 
 from ..core.aircraft import Profile
+from ..core.airframe import airframe_of
 from ..core.bench import Bench, Sensors
+from ..core.bench.flight_path import next_flight_path
 from ..core.bench.layout import FAULT_SIZES, LEVERS, MAG, MAG_POSITIONS, STATE
-from ..core.bench.flight_path import airframe_of, next_flight_path
 from ..core.cockpit import HELD
 from ..core.errors import ScriptError
 from ..core.live import Now
@@ -52,8 +53,7 @@ class BenchFeed(OwnThread):
         self._profile, self._on_sample, self._phase = profile, on_sample, phase
         self._lock = threading.RLock()
         self._bench = Bench(profile.bench)
-        engine = profile.engine
-        self._airframe = airframe_of(profile.schedule, float(engine["rated_power_hp"]) * int(engine["count"]))
+        self._airframe = airframe_of(profile)
         self._oat_c, self._ias_kt, self._palt_ft = oat_c, 0.0, profile.schedule["palt_ground_ft"]
         self._own: dict[str, float] = {"primer_unlocked": 0.0} if profile.bench["prime_stroke_g"] > 0 else {}
         self._set_air()

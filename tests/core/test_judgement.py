@@ -36,10 +36,14 @@ def test_random_run_ups_are_found_and_measured(profile, rate_hz, levers):
     assert np.median(np.abs(score.errors_rpm)) < 3.0
 
 
-def test_random_leanings_find_the_peaks(profile):
-    errors, wrong = score_leanings(profile, range(5_000, 5_008))
-    assert np.median(errors) < 0.1
-    assert wrong == 0
+def test_peaks_of_six_kinds_are_found_where_they_are():
+    """One small part of the corpus of `make bench`: every kind once with random lag, rate, pull and noise."""
+    score = score_leanings(range(7_000, 7_006))
+    assert score.leanings == 6
+    assert score.egt_within(True, 5) >= 0.9
+    assert score.flow_within(True, 0.15) >= 0.9
+    assert score.sides_wrong == 0
+    assert np.quantile(np.abs(score.offsets_f), 0.8) <= 8
 
 
 @pytest.mark.parametrize(

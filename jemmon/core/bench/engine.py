@@ -200,7 +200,12 @@ def _turn(s, p, c, a, f, indicated_w, dt):
     pumping = (charging.exhaust_pa(s, a.pressure_pa) - s.manifold_pa) * p.displacement_l * 1e-3 / (4.0 * math.pi)
     crank, starter_a = starting.starter_torque_nm(s, p, c, rpm, dt)
     blower_w = charging.blower_drag_w(rpm, c.blower > 0.5, s.air_kg_s, a.temperature_k, p)
-    drag = friction + pumping + blower_w / effective + starting.resisting_nm(s, p, f, rpm, crank > 0.0, indicated_w / effective)
+    drag = (
+        friction
+        + pumping
+        + blower_w / effective
+        + starting.resisting_nm(s, p, f, rpm, crank > 0.0, indicated_w / effective)
+    )
     drag += shaft.compression_nm(rpm, crank > 0.0, p)
     propeller = shaft.propeller_power_w(s.speed_rad_s, a.airspeed_m_s, density, s.pitch, p) / effective
     before = s.speed_rad_s

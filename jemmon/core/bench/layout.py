@@ -224,7 +224,10 @@ _SCALAR_FAULTS = (
 )
 FAULT_SIZES = np.dtype(
     [(name, "f8") for name in _SCALAR_FAULTS]
-    + [(name, "f8", (MAX_CYLINDERS,)) for name in ("dead_plug_left", "dead_plug_right", "clogged_nozzle", "lost_baffle")]
+    + [
+        (name, "f8", (MAX_CYLINDERS,))
+        for name in ("dead_plug_left", "dead_plug_right", "clogged_nozzle", "lost_baffle")
+    ]
 )
 
 _OF_EACH_CYLINDER = ("head_k", "probe_k", "equivalence_ratio", "plug_share", "fouled_left", "fouled_right")

@@ -20,25 +20,30 @@ _GRID_S = 0.5
 _LEAST_FALL = 0.10  # of fuel flow: less is no leaning
 _LEAST_RPM, _ON_GROUND_KT = 1500.0, 35.0
 _LONGEST_S = 420.0
+_CALM_SHARE, _CALM_S = 0.010, (1.1, 2.0)
+_END_S = 5.0  # at the end, over which its place is read
+_RESTED_S, _LEAVES_S, _RESTS, _PLATEAU_S = 45.0, 12.0, 0.03, 14.0
 _PASSED_BY = 0.008  # of fuel flow beyond the peak, before it counts as passed
 _AT_PEAK = 0.012
 # shape of EGT against relative fuel flow: slope rich and lean [°F], roundness; and the probe's lag [s]
-_SHAPE_PRIOR = np.array([900.0, 740.0, 0.06])
-_SHAPE_SPREAD = np.array([0.08, 0.08, 0.15])
-_LAG_PRIOR_S, _LAG_SPREAD_S = 2.9, 0.7
-_NEAR_PEAK_F = 70.0  # the hyperbola holds near the peak; what lies far below it counts less
-_EGT_SIGMA_F = 6.0  # with what the model leaves out, which is alike for neighbouring rows
+_SHAPE_PRIOR = np.array([1110.0, 1080.0, 0.101])
+_SHAPE_SPREAD = np.array([0.08, 0.12, 0.1])
+_LAG_PRIOR_S, _LAG_SPREAD_S = 3.2, 1.0
+_NEAR_PEAK_F = 50.0  # the hyperbola holds near the peak; what lies far below it counts less
+_EGT_SIGMA_F = 7.0  # with what the model leaves out, which is alike for neighbouring rows
 
 
 @dataclass(frozen=True, slots=True)
 class Peak:
-    """One cylinder's peak: EGT [°F], fuel flow there [US gal/h], when it was passed [s], whether it was."""
+    """One cylinder's peak: EGT [°F], fuel flow there [US gal/h], when it was passed [s], whether it was; and how much lower
+    [°F] its EGT stands at the end than the fitted curve says (heads that cooled, fuel flow read with noise)."""
 
     cylinder: int
     egt_f: float
     ff_gph: float
     at_s: float
     passed: bool
+    lower_f: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,9 +55,9 @@ class LeanFit:
     lag_s: float
     final_gph: float
 
-    def below_peak_f(self, peak: Peak, ff_gph: float) -> float:
-        """Return how far the settled EGT [°F] lies below this cylinder's peak at a fuel flow."""
-        return float(_below(np.array([ff_gph / peak.ff_gph - 1]), self.shape)[0])
+    def offset_f(self, peak: Peak) -> float:
+        """Return how far the settled EGT [°F] lies below this cylinder's peak at the end: by the curve and by the probe."""
+        return max(float(_below(np.array([self.final_gph / peak.ff_gph - 1]), self.shape)[0]) + peak.lower_f, 0.0)
 
 
 def find_leanings(trace: Trace, profile: Profile) -> list[Finding]:
@@ -106,9 +111,21 @@ def _pulls(t: np.ndarray, flow: np.ndarray, first: int, end: int) -> list[tuple[
         rich_again = np.flatnonzero(part[begun:stop] > 0.97 * highest[begun])
         if rich_again.size:
             stop = begun + int(rich_again[0])
+            stop = _where_it_ends(t[first:end], part, begun, stop)
         spans.append((first + start, first + stop))
         first += max(stop, 1)
     return spans
+
+
+def _where_it_ends(t: np.ndarray, flow: np.ndarray, begun: int, rich: int) -> int:
+    """Return the row up to which a pull belongs together that came back to the rich plateau at row `rich`: a mixture that
+    rested for long before was the one flown with; else the plateau itself is where it was left."""
+    rested = np.ptp(flow[(t > t[rich] - _RESTED_S - _LEAVES_S) & (t < t[rich] - _LEAVES_S)]) < _RESTS * flow[rich]
+    if t[rich] - t[begun] > _RESTED_S + _LEAVES_S and rested:
+        return int(np.searchsorted(t, t[rich] - _LEAVES_S))
+    stays = np.flatnonzero((t > t[rich]) & (flow < 0.95 * flow[rich]))
+    until = min(t[rich] + _PLATEAU_S, t[stays[0]] if stays.size else np.inf)
+    return int(np.searchsorted(t, until))
 
 
 def fit_leaning(trace: Trace) -> LeanFit | None:
@@ -122,19 +139,43 @@ def fit_leaning(trace: Trace) -> LeanFit | None:
     grid = np.arange(t[0], t[-1], step_s)
     good = np.isfinite(flow)
     fine = np.interp(grid, t[good], flow[good])
-    fuel = gaussian_filter1d(fine, 1.2 / step_s)
+    fuel = gaussian_filter1d(fine, _calm_s(fine, step_s) / step_s)
     egt = np.stack([_binned(t, values, grid) for values in cylinders.values()])
     used = _nearness(fuel, egt, step_s)
     solution = _solve(fuel, egt, step_s, used)
     n = len(cylinders)
     tops, flows = solution[:n], solution[n : 2 * n] * np.median(fuel)
     shape, lag_s = np.exp(solution[2 * n : 2 * n + 3]) * _SHAPE_PRIOR, float(solution[-1])
+    last = grid > grid[-1] - _END_S
+    settled = tops[:, None] - _below(fuel[None, :] / flows[:, None] - 1, shape)
+    lower = (_lagged(settled, step_s, lag_s) - egt)[:, last].mean(axis=1)
     peaks = tuple(
-        Peak(number, float(tops[k]), float(flows[k]), _passed_at(grid, fuel, flows[k]), _passed(fuel, flows[k]))
+        Peak(
+            number,
+            float(tops[k]),
+            float(flows[k]),
+            _passed_at(grid, fuel, flows[k]),
+            _passed(fuel, flows[k]),
+            float(lower[k]),
+        )
         for k, number in enumerate(cylinders)
     )
-    last = t > t[-1] - 3.0
-    return LeanFit(peaks, shape, lag_s, float(np.nanmedian(flow[last])))
+    return LeanFit(peaks, shape, lag_s, float(np.nanmedian(flow[t > t[-1] - _END_S])))
+
+
+def _lagged(settled: np.ndarray, step_s: float, lag_s: float) -> np.ndarray:
+    """Return what probes with this lag show of settled figures (shape (cylinders, rows))."""
+    keep = np.exp(-step_s / max(lag_s, 0.05))
+    follow, _ = lfilter([1 - keep], [1, -keep], settled, axis=1, zi=keep * settled[:, :1])
+    return np.asarray(follow)
+
+
+def _calm_s(flow: np.ndarray, step_s: float) -> float:
+    """Return over how long [s] fuel flow may be averaged: long in a slow pull, where its noise would pass for movement and a
+    probe with a longer lag would explain it better; short in a fast one, which averaging would bend."""
+    smooth = gaussian_filter1d(flow, 2.0 / step_s)
+    pulled_per_s = float(np.quantile(np.abs(np.gradient(smooth, step_s)), 0.8)) / float(np.median(flow))
+    return float(np.clip(_CALM_SHARE / max(pulled_per_s, 1e-6), *_CALM_S))
 
 
 def _binned(t: np.ndarray, values: np.ndarray, grid: np.ndarray) -> np.ndarray:
@@ -170,9 +211,7 @@ def _solve(fuel: np.ndarray, egt: np.ndarray, step_s: float, weight: np.ndarray)
     def model(p: np.ndarray) -> np.ndarray:
         shape, lag = np.exp(p[2 * n : 2 * n + 3]) * _SHAPE_PRIOR, p[-1]
         settled = p[:n, None] - _below(fuel[None, :] / (p[n : 2 * n, None] * scale) - 1, shape)
-        keep = np.exp(-step_s / max(lag, 0.05))
-        follow, _ = lfilter([1 - keep], [1, -keep], settled, axis=1, zi=keep * settled[:, :1])
-        return np.asarray(follow)
+        return _lagged(settled, step_s, float(lag))
 
     def residuals(p: np.ndarray) -> np.ndarray:
         misfit = (model(p) - egt) / _EGT_SIGMA_F * weight * np.sqrt(step_s)
@@ -204,7 +243,7 @@ def judge_leaning(profile: Profile, fit: LeanFit, start_s: float, end_s: float) 
     last = min(passed, key=lambda p: p.ff_gph) if passed else None
     everyone = len(passed) == len(fit.peaks)
     side, reference = _side(fit, passed)
-    offset = None if reference is None or side == "peak" else fit.below_peak_f(reference, fit.final_gph)
+    offset = None if reference is None or side == "peak" else fit.offset_f(reference)
     measured = {
         "peaks": [
             {"cylinder": p.cylinder, "egt_f": p.egt_f, "ff_gph": p.ff_gph, "at_s": p.at_s}

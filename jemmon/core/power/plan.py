@@ -6,13 +6,14 @@ from typing import Any
 import numpy as np
 
 from ..aircraft import Profile
-from ..atmosphere import density_altitude_ft, standard_temperature_c
+from ..airframe import M_S_PER_FPM, WATTS_PER_HP, airframe_of, climb_m_s
+from ..atmosphere import density_altitude_ft, standard_density_ratio, standard_temperature_c
 from ..errors import EventError
 from .percent import power_by_table_pct
 from .schools import refusal
 from .settings import fuel_flow_gph, full_throttle_inhg, settings_for
 
-_STEP_FT = 1000.0
+_STEP_FT, _LEAST_FPM = 1000.0, 50.0
 _CLIMB_RICH_PCT_SHARE = 1.18  # a climb is flown richer than best power
 
 
@@ -62,29 +63,26 @@ def available_by_height(profile: Profile) -> dict[str, Any]:
 
 def climb_plan(profile: Profile, to_ft: float) -> list[dict[str, float]]:
     """Return the climb from the field, a row each 1,000 ft: rate [ft/min], and the time [min], fuel [US gal] and distance [nm]
-    so far. The rate falls with what full throttle still gives: what is not needed to fly level lifts the aircraft."""
+    so far. The rate falls with what full throttle still gives above what drag takes."""
     plan = profile.schedule
     if profile.power is None or "climb_fpm" not in plan:
         return []
-    ground = float(plan["palt_ground_ft"])
-    rpm = float(profile.power.rpm[-1])
-    first = _power_at(profile, rpm, ground)
-    if first is None:
-        return []
-    level = 0.45 * first  # what level flight at climb speed takes (common practice: somewhat less than half)
-    height, minutes, fuel, miles, rows = ground, 0.0, 0.0, 0.0, []
+    airframe, engines = airframe_of(profile), int(profile.engine["count"])
+    rated_w = float(profile.engine["rated_power_hp"]) * engines * WATTS_PER_HP
+    height, rpm = float(plan["palt_ground_ft"]), float(profile.power.rpm[-1])
+    minutes, fuel, miles, rows = 0.0, 0.0, 0.0, []
     while height < to_ft - 1:
         step = min(_STEP_FT, to_ft - height)
         power = _power_at(profile, rpm, height + step / 2)
         if power is None:
             break
-        rate = float(plan["climb_fpm"]) * max(power - level, 0.0) / (first - level)
-        if rate < 50:
+        rate = climb_m_s(airframe, power / 100 * rated_w, plan["climb_kt"], height + step / 2) / M_S_PER_FPM
+        if rate < _LEAST_FPM:
             break
         took = step / rate
         height, minutes = height + step, minutes + took
-        fuel += fuel_flow_gph(profile, power) * _CLIMB_RICH_PCT_SHARE * took / 60
-        miles += float(plan.get("climb_kt", 80)) * (1 + height * 1.5e-5) * took / 60
+        fuel += engines * fuel_flow_gph(profile, power) * _CLIMB_RICH_PCT_SHARE * took / 60
+        miles += plan["climb_kt"] / float(np.sqrt(standard_density_ratio(height))) * took / 60
         rows.append(
             {
                 "palt_ft": round(height),

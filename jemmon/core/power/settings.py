@@ -10,14 +10,15 @@ from ..units import HPA_PER_INHG
 from .levers import map_allowed_inhg
 from .percent import mixture_share, power_by_flow_pct, scaled_pct, temperature_share
 
+_STANDARD_INHG = 29.92
 _INTAKE_LOSS = 0.035  # of the outside pressure, wide open (common practice: about an inch at sea level)
 _LB_HP_H_BEST, _LB_HP_H_PEAK, _LB_PER_GAL = 0.47, 0.41, 6.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Setting:
-    """One way to set a power: RPM, manifold pressure [inHg], fuel flow [US gal/h], hours and nautical miles of the fuel on
-    board (None where not asked), airspeed [kt], and a remark."""
+    """One way to set a power: RPM, manifold pressure [inHg], fuel flow of one engine [US gal/h], hours and nautical miles of
+    the fuel on board (None where not asked), airspeed [kt], and a remark."""
 
     rpm: float
     map_inhg: float
@@ -30,12 +31,18 @@ class Setting:
 
 def full_throttle_inhg(profile: Profile, rpm: float, palt_ft: float) -> float:
     """Return the manifold pressure [inHg] that full throttle still gives at a pressure altitude: unblown, the outside less
-    the intake's loss, which grows with RPM; a blower multiplies it."""
+    the intake's loss, which grows with RPM; a blower multiplies it, a turbocharger holds it up to its wastegate's pressure, a
+    boost control keeps it down."""
     bench = profile.bench or {}
     outside = standard_pressure_pa(palt_ft) / 100 / HPA_PER_INHG
-    flow = (rpm / float(profile.engine["rated_rpm"])) ** 2
+    speed = rpm / float(profile.engine["rated_rpm"])
     blown = 1 + float(bench.get("blower_ratio_per_krpm2", 0.0)) * rpm * rpm * 1e-6
-    return float(outside * (1 - _INTAKE_LOSS * flow) * blown)
+    boost = float(bench.get("turbo_boost", 0.0))
+    if boost > 0:
+        shut = 1 + boost * speed**1.2 * float(np.sqrt(_STANDARD_INHG / outside))
+        blown *= min(shut, max(float(bench["wastegate_inhg"]) / outside, 1.0))
+    pressure = outside * (1 - _INTAKE_LOSS * speed**2) * blown
+    return float(min(pressure, bench.get("boost_limit_inhg") or np.inf))
 
 
 def settings_for(
@@ -56,7 +63,7 @@ def settings_for(
     share = temperature_share(profile, palt_ft, oat_c) * mixture_share(side, offset_f)
     flow = fuel_flow_gph(profile, pct, side, offset_f)
     tas = cruise_tas_kt(profile, pct, palt_ft)
-    hours = None if fuel_gal is None else fuel_gal / flow
+    hours = None if fuel_gal is None else fuel_gal / (flow * int(profile.engine["count"]))
     found = []
     for rpm in np.arange(np.ceil(table.rpm[0] / 100) * 100, table.rpm[-1] + 1, 100):
         pressure = table.map_for(scaled_pct(profile, float(rpm), pct, 1 / share), float(rpm), palt_ft)
