@@ -16,6 +16,7 @@ from .fuel import FuelState, check_fuel_event, fuel_step
 from .judgement.magneto import name_sides
 from .judgement.start import oil_pressure_limit_s
 from .judgement.typed import judge_typed
+from .power.wanted import check_wanted
 from .procedure import progress as lists
 from .procedure.checks import check_list_event
 from .procedure.notice import still_away
@@ -37,6 +38,7 @@ PILOT_KINDS = (
     "sides_named",
     "fuel_on_board",
     "tank_selected",
+    "power_wanted",
     *lists.PILOT_KINDS,
 )
 MADE_KINDS = (
@@ -51,6 +53,7 @@ MADE_KINDS = (
     "burnt_off",
     "rating",
     "fuel_used",
+    "climb_egt",
     *engine_state.KINDS,
 )
 KINDS = PILOT_KINDS + MADE_KINDS
@@ -89,6 +92,8 @@ class FlightState:
     burn_off_started_s: float | None = None
     rating: tuple[str, float] | None = None
     fuel: FuelState = field(default_factory=FuelState)
+    power_wanted: Mapping[str, Any] | None = None
+    climb_egt_f: float | None = None
     ended: bool = False
     last_seq: int = 0
 
@@ -150,6 +155,8 @@ def check_pilot_event(
         events_of_tap(state.engine(int(body.get("engine", 1))), body["what"], 0.0, 0.0, None)
     if kind in ("fuel_on_board", "tank_selected"):
         check_fuel_event(profile, kind, body)
+    if kind == "power_wanted" and body:
+        check_wanted(body)
     if kind == "sides_named":
         _check_sides_named(state, body)
     if kind == "lean_target" and body["target"] not in [target.id for target in profile.lean_targets]:
@@ -220,6 +227,10 @@ def step(profile: Profile, state: FlightState, event: Event) -> FlightState:
             return replace(state, rating=None if name is None else (str(name), event.at_s))
         case "fuel_on_board" | "tank_selected" | "fuel_used":
             return replace(state, fuel=fuel_step(state.fuel, event.kind, event.at_s, body))
+        case "power_wanted":
+            return replace(state, power_wanted=body if body.get("title") else None)
+        case "climb_egt":
+            return replace(state, climb_egt_f=float(body["egt_f"]))
         case "burn_off_started":
             return replace(state, burn_off_started_s=event.at_s)
         case "burnt_off":

@@ -16,7 +16,6 @@ from .atmosphere import density_altitude_ft
 from .flight import Event, FlightState, proofs, starting_engine
 from .judgement import Finding, judge
 from .judgement.magneto import side_word
-from .judgement.mixture import fit_leaning, leaning_spans
 from .judgement.start_advice import Attempt, StartAdvice, advise_start, attempt_of
 from .procedure import gates
 from .procedure.notice import minutes_left, phase_begun, power_rises, unproven
@@ -346,43 +345,3 @@ def speed_working(recent: Trace, profile: Profile, item: Item) -> dict[str, Any]
     if not inside:
         return {"say": "not there yet"}
     return {"say": "near enough, and steady: leave it" if steady else "near enough; let it settle"}
-
-
-def lean_working(recent: Trace, profile: Profile, state: FlightState) -> dict[str, Any] | None:
-    """Return the leaning as it is being made: points to draw, peaks so far, distance and direction to the target."""
-    spans = leaning_spans(recent)
-    cylinders = recent.cylinders("egt")
-    flow = recent.signal("ff")
-    if not spans or flow is None:
-        return None
-    start, end = spans[-1]
-    part = recent.part(start, end)
-    fit = fit_leaning(part)
-    if fit is None:
-        return None
-    chosen = state.lean_target or profile.lean_targets[0].id
-    target = next(t for t in profile.lean_targets if t.id == chosen)
-    passed = sorted((p for p in fit.peaks if p.passed), key=lambda p: -p.ff_gph)
-    guidance: dict[str, Any] = {"say": "Lean on, slowly", "offset_f": None, "to_target_f": None, "side": "unknown"}
-    if passed:
-        first = passed[0]
-        at_now = fit.offset_f(first)
-        side = "rich" if fit.final_gph > first.ff_gph else "lean"
-        to_go = target.offset_f - at_now if side == "rich" else target.offset_f + at_now
-        near = side == "rich" and abs(to_go) <= 10
-        everyone = len(passed) == len(fit.peaks)
-        say = "At the target" if near else "Richer" if to_go > 0 else "Leaner"
-        if side == "lean" and not everyone:
-            say = "Lean on until the last has peaked, or richer"
-        guidance = {"say": say, "offset_f": round(at_now), "to_target_f": round(abs(to_go)), "side": side}
-    every = max(len(part) // 160, 1)
-    part_flow = flow[start:end:every]
-    return {
-        "flow_gph": [round(float(v), 2) for v in part_flow],
-        "egt_f": {str(c): [round(float(v), 1) for v in egt[start:end:every]] for c, egt in cylinders.items()},
-        "peaks": [{"cylinder": p.cylinder, "egt_f": round(p.egt_f), "ff_gph": round(p.ff_gph, 2)} for p in passed],
-        "first": passed[0].cylinder if passed else None,
-        "last": passed[-1].cylinder if len(passed) == len(fit.peaks) else None,
-        "target": {"id": target.id, "name": target.name, "offset_f": target.offset_f},
-        **guidance,
-    }

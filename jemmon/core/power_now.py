@@ -9,9 +9,12 @@ from .flight import Event, FlightState
 from .live import Now
 from .power import pressure_ahead, read_power
 from .power.levers import rating_of
-from .power.schools import refusal
+from .power.map_limit import map_limit_inhg
+from .power.schools import mixture_advice, refusal
+from .power.wanted import power_choices, wanted_steps
 
 _LEAN = "cruise_lean"
+_SLACK_INHG, _POWER_OVER_PCT, _SAFELY_RICH_F = 0.3, 3.0, 90.0
 
 
 def figures(profile: Profile, now: Now | None, number: int = 1) -> tuple[float, float] | None:
@@ -47,10 +50,43 @@ def warnings(profile: Profile, state: FlightState, now: Now | None, now_s: float
         ahead = pressure_ahead(profile, *here) if here and state.engine_runs else None
         if ahead:
             said.append(ahead if len(profile.engines) == 1 else f"{name}: {ahead}")
+        said += _over_limit(profile, here, now)
+    said += _too_lean_for_power(profile, state, now)
     clock = rating_clock(profile, state, now_s)
     if clock and clock["left_s"] <= 0:
         said.append(f"{clock['name']} power for longer than its {clock['seconds']:.0f} s: reduce to continuous power.")
     return said
+
+
+def _over_limit(profile: Profile, here: tuple[float, float] | None, now: Now | None) -> list[str]:
+    most = None if now is None else limit_of_the_day(profile, now)
+    if here is None or most is None or here[1] <= most + _SLACK_INHG:
+        return []
+    return [f"Manifold pressure {here[1]:.1f} is above the limit of the day, {most:.1f}: lower the collective."]
+
+
+def _too_lean_for_power(profile: Profile, state: FlightState, now: Now | None) -> list[str]:
+    """Say so where more power was set with the mixture still lean for cruise: rich comes before power."""
+    here, limit = figures(profile, now), profile.limits.get("lean_power_max_pct")
+    side, offset = _mixture(state)
+    if (
+        here is None
+        or now is None
+        or limit is None
+        or side is None
+        or (side == "rich" and (offset or 0.0) > _SAFELY_RICH_F)
+    ):
+        return []
+    reading = read_power(profile, *here, now.readings.get("palt_ft", 0.0), None)
+    if reading.best_pct is None or reading.best_pct <= limit.value + _POWER_OVER_PCT:
+        return []
+    return [f"{reading.best_pct:.0f} % with the mixture lean for cruise: rich before more power."]
+
+
+def limit_of_the_day(profile: Profile, now: Now) -> float | None:
+    """Return the manifold-pressure limit [inHg] by pressure altitude and temperature, where the type has a chart."""
+    oat_f = now.readings.get("oat_f")
+    return None if oat_f is None else map_limit_inhg(profile, now.readings.get("palt_ft", 0.0), (oat_f - 32) / 1.8)
 
 
 def rating_clock(profile: Profile, state: FlightState, now_s: float) -> dict[str, Any] | None:
@@ -71,21 +107,20 @@ def describe_power(profile: Profile, state: FlightState, now: Now | None, now_s:
     if here is None or now is None or profile.power is None or not state.engine_runs:
         return None
     side, offset = _mixture(state)
-    oat_f = now.readings.get("oat_f")
-    reading = read_power(
-        profile,
-        *here,
-        now.readings.get("palt_ft", 0.0),
-        None if oat_f is None else (oat_f - 32) / 1.8,
-        now.readings.get("ff_gph"),
-        side,
-        offset,
-    )
+    palt_ft, oat_f = now.readings.get("palt_ft", 0.0), now.readings.get("oat_f")
+    oat_c = None if oat_f is None else (oat_f - 32) / 1.8
+    reading = read_power(profile, *here, palt_ft, oat_c, now.readings.get("ff_gph"), side, offset)
+    target = state.lean_target or (profile.lean_targets[0].id if profile.lean_targets else None)
+    lever = now.levers.get("mixture")
     lean = state.latest_finding("lean")
     spread = lean["measured"].get("spread_gph") if lean else None
     return {
         **{name: round(v, 1) if isinstance(v, float) else v for name, v in asdict(reading).items()},
         "clock": rating_clock(profile, state, now_s),
+        "limit_inhg": limit_of_the_day(profile, now),
+        "mixture": mixture_advice(profile, *here, None if lever is None else float(lever)),
+        "choices": power_choices(profile, palt_ft, oat_c, target),
+        "wanted": wanted_steps(profile, state.power_wanted, *here, _LEAN in state.away) if state.power_wanted else None,
         "refused": {t.id: why for t in profile.lean_targets if (why := refusal(profile, t, reading.best_pct, spread))},
     }
 

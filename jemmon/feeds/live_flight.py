@@ -20,13 +20,13 @@ from ..core.burn_off import describe_burn_off, follow_burn_off
 from ..core.flight import Event, FlightState, check_pilot_event, fold, last_undoable
 from ..core.fuel import Burn, follow_flow
 from ..core.judgement.start_advice import recorded_attempts
+from ..core.lean_live import lean_working
 from ..core.live import (
     Now,
     follow_checks,
     follow_needles,
     follow_starts,
     gate_minutes,
-    lean_working,
     magneto_working,
     minutes_to,
     speed_working,
@@ -37,6 +37,9 @@ from ..core.screen_lists import current_item
 from ..core.start_record import READ_KINDS, told_starts
 from ..core.start_watch import StartWatch
 from ..core.trace import Trace
+from ..core.watch_climb import climb_lines, follow_climb
+from ..core.watch_heat import heat_lines
+from ..core.watch_take_off import take_off_watch
 from ..store import flights, samples
 from ..store.database import Database
 from ..store.flights import Flight
@@ -191,6 +194,7 @@ class LiveFlight:
             self._watches, started = follow_starts(self.flight.id, self.profile, self._state, self._watches, sample.now)
             told = follow_needles(self.flight.id, self.profile, self._state, sample.now)
             told += follow_ratings(self.flight.id, self.profile, self._state, sample.now)
+            told += follow_climb(self.flight.id, self.profile, self._state, sample.now)
             told += self._burnt(sample.now)
             for event in [*started, *told]:
                 self._keep(event)
@@ -219,6 +223,10 @@ class LiveFlight:
             working["burn_off"] = burning
         if item and item.watch == "lean":
             working["lean"] = lean_working(recent, self.profile, state)
+        if state.engine_runs and self._now is not None:
+            working["take_off"] = take_off_watch(self.profile, recent, self._now)
+            lines = climb_lines(self.profile, state, recent, self._now)
+            working["lines"] = lines + heat_lines(self.profile, state, recent, self._now)
         if item and item.reading:
             working["minutes"] = minutes_to(recent, item.reading)
             working["speed"] = speed_working(recent, self.profile, item)

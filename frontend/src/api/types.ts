@@ -144,6 +144,29 @@ export interface PowerNow {
   say: string
   clock: { name: string; seconds: number; left_s: number } | null
   refused: Record<string, string>
+  limit_inhg: number | null
+  mixture: { how: string; say: string; wrong: boolean } | null
+  choices: PowerChoice[]
+  wanted: { title: string; steps: string[]; there: boolean; say: string } | null
+}
+
+export interface PowerChoice {
+  id: string
+  title: string
+  rpm: number | null
+  map_inhg: number | null
+}
+
+export interface AirLine {
+  id: string
+  kind: 'soft' | 'look'
+  say: string
+}
+
+export interface TakeOffWatch {
+  rows: { name: string; value: number; unit: string; low: number | null; high: number | null; ok: boolean | null }[]
+  stop: string | null
+  settled: boolean
 }
 
 export interface Plan {
@@ -162,6 +185,9 @@ export interface Plan {
   }[]
   refused: string | null
   available: { palt_ft: number[]; lines: { rpm: number; pct: (number | null)[] }[] }
+  mixture: { offset_f: number[]; power_pct: number[]; avoid_f: [number, number] | null }
+  map_limit: { palt_ft: number[]; lines: { oat_c: number; map_inhg: number[] }[] } | null
+  map_limit_inhg: number | null
   climb: { palt_ft: number; rate_fpm: number; minutes: number; fuel_gal: number; distance_nm: number }[]
 }
 
@@ -202,6 +228,9 @@ export interface LeanWorking {
   peaks: { cylinder: number; egt_f: number; ff_gph: number }[]
   first: number | null
   last: number | null
+  spread_gph: number | null
+  avoid_gph: [number, number] | null
+  margin: { ratio: number; say: string } | null
   target: { id: string; name: string; offset_f: number }
   say: string
   offset_f: number | null
@@ -346,6 +375,8 @@ export interface Frame {
     speed?: { say: string } | null
     magneto?: MagnetoWorking | null
     lean?: LeanWorking | null
+    take_off?: TakeOffWatch | null
+    lines?: AirLine[]
     minutes?: number | null
   }
 }

@@ -12,6 +12,8 @@ const props = defineProps<{
   lines: { label: string; scale: string; dash?: number[]; width?: number; points?: boolean }[]
   /** Vertical marks on the axis, with their words. */
   marks?: { at: number; text: string }[]
+  /** A stretch of the axis that is hatched: not to be left there. */
+  band?: [number, number]
   /** Words of the axes: below, and left for the first scale. */
   axis: { x: string; y: string; y2?: string }
   /** The picture said in words. */
@@ -21,6 +23,28 @@ const box = useTemplateRef<HTMLDivElement>('box')
 let plot: UPlot | undefined
 
 const css = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
+
+/** Hatch, not colour, says what to avoid: it reads in any light and to any eye. */
+function drawBand(u: UPlot) {
+  if (!props.band) return
+  const { ctx, bbox } = u
+  const left = Math.max(u.valToPos(props.band[0], 'x', true), bbox.left)
+  const right = Math.min(u.valToPos(props.band[1], 'x', true), bbox.left + bbox.width)
+  if (!(right > left)) return
+  ctx.save()
+  ctx.beginPath()
+  ctx.rect(left, bbox.top, right - left, bbox.height)
+  ctx.clip()
+  ctx.strokeStyle = css('--line')
+  ctx.lineWidth = 2 * devicePixelRatio
+  for (let x = left - bbox.height; x < right; x += 14 * devicePixelRatio) {
+    ctx.beginPath()
+    ctx.moveTo(x, bbox.top + bbox.height)
+    ctx.lineTo(x + bbox.height, bbox.top)
+    ctx.stroke()
+  }
+  ctx.restore()
+}
 
 function drawMarks(u: UPlot) {
   const { ctx } = u
@@ -96,7 +120,7 @@ function make() {
       scales: { x: { time: false } },
       cursor: { show: false },
       axes,
-      hooks: { draw: [drawMarks] },
+      hooks: { drawClear: [drawBand], draw: [drawMarks] },
       series: [
         {},
         ...props.lines.map((l) => ({

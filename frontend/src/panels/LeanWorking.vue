@@ -40,6 +40,11 @@ const data = computed(() => {
   const x = order.map((i) => display.number(w.flow_gph[i]!, 'gph') + i * 1e-7)
   return [x, ...cylinders.value.map((c) => order.map((i) => display.number(w.egt_f[c]![i]!, 'f')))]
 })
+/** The fuel flows that this power is not left between. */
+const band = computed<[number, number] | undefined>(() => {
+  const avoid = props.working?.avoid_gph
+  return avoid ? [display.number(avoid[0], 'gph'), display.number(avoid[1], 'gph')] : undefined
+})
 const marks = computed(() =>
   (props.working?.peaks ?? []).map((p) => ({
     at: display.number(p.ff_gph, 'gph'),
@@ -63,9 +68,15 @@ const marks = computed(() =>
       </p>
       <p>
         Hottest head <b class="mid">{{ display.figure(chtF, 'f') }}</b> {{ display.label('f') }}
+        <span v-if="working?.margin" :class="{ look: working.margin.ratio < 1.3 }">
+          Detonation margin {{ working.margin.say }}
+        </span>
       </p>
       <p v-if="working?.first">
-        First to peak {{ working.first }}<template v-if="working.last">, last {{ working.last }}</template>
+        First to peak {{ working.first }}<template v-if="working.last">, last {{ working.last }}</template
+        ><template v-if="working.spread_gph !== null">
+          , {{ display.figure(working.spread_gph, 'gph') }} {{ display.label('gph') }} apart</template
+        >
       </p>
       <div class="targets" role="group" aria-label="Target">
         <button
@@ -87,6 +98,7 @@ const marks = computed(() =>
         :data="data"
         :lines="lines"
         :marks="marks"
+        :band="band"
         :axis="{ x: `fuel flow ${display.label('gph')}`, y: `EGT ${display.label('f')}` }"
         label="EGT of each cylinder against fuel flow, peaks marked"
       />

@@ -6,6 +6,7 @@ import { useKeys } from '@/composables/useKeys'
 import { useMainStep } from '@/composables/useMainStep'
 import { useTones } from '@/composables/useTones'
 import { useWakeLock } from '@/composables/useWakeLock'
+import AirLines from '@/panels/AirLines.vue'
 import ActionPanel from '@/panels/ActionPanel.vue'
 import BurnOff from '@/panels/BurnOff.vue'
 import BriefingLines from '@/panels/BriefingLines.vue'
@@ -183,7 +184,16 @@ useKeys(
       </template>
       <StartClocks v-if="starting" :frame="frame" />
       <WarmUpLines :frame="frame" />
-      <PowerLine v-if="frame.power && powered && !large" :power="frame.power" />
+      <AirLines
+        v-if="!large && (frame.working.lines?.length || frame.working.take_off)"
+        :lines="frame.working.lines ?? []"
+        :take-off="frame.working.take_off ?? null"
+      />
+      <PowerLine
+        v-if="frame.power && powered && !large"
+        :power="frame.power"
+        :bare="item?.watch === 'lean' || !!frame.working.take_off"
+      />
       <p v-if="frame.rough && !large" class="look"><b>The engine runs rough</b></p>
       <ManualEntry
         v-if="item?.manual && (isTyping || (!hasWorking && !item.finding))"

@@ -110,6 +110,24 @@ _PUT_BACK = _object(
 _PAIR = {"type": "array", "items": {"type": "number", "minimum": 0}, "minItems": 2, "maxItems": 2}
 _RATING = _object({"name": _TEXT, "above_rpm": _NUMBER, "above_map_inhg": _NUMBER, "seconds": _NUMBER})
 _RISING = {"type": "array", "items": _NUMBER, "minItems": 2}
+_SETTING = _object({"id": _ID, "title": _TEXT, "rpm": _NUMBER, "map_inhg": _NUMBER}, *("rpm", "map_inhg"))
+_MAP_LIMIT = _object(
+    {"palt_ft": _RISING, "oat_c": _RISING, "map_inhg": {"type": "array", "items": {"type": "array", "items": _NUMBER}}}
+)
+_DETENT = _object(
+    {"name": _TEXT, "lever": _NUMBER, "below_rpm": _NUMBER, "below_map_inhg": _NUMBER}, *("below_rpm", "below_map_inhg")
+)
+_POWER_ADDS: dict[str, Any] = {  # what only some types have or say
+    "settings": {"type": "array", "items": _SETTING, "maxItems": 6},
+    "band_rpm": _NUMBER,
+    "band_inhg": _NUMBER,
+    "climb_lean": {"enum": ("steps", "target_egt", "none")},
+    "lean_from_ft": _NUMBER,
+    "blower_shift_ft": _NUMBER,
+    "map_limit": _MAP_LIMIT,
+    "detents": {"type": "array", "items": _DETENT},
+    "mixture": {"enum": ("lever", "detents", "automatic")},
+}
 _POWER = _object(
     {
         "sources": _TEXT,
@@ -122,8 +140,9 @@ _POWER = _object(
         "map_most": {"type": "array", "items": _object({"rpm": _NUMBER, "map_inhg": _NUMBER})},
         "ratings": {"type": "array", "items": _RATING},
         "avoid_rpm": {"type": "array", "items": {"type": "array", "items": _NUMBER, "minItems": 2, "maxItems": 2}},
+        **_POWER_ADDS,
     },
-    *("temperature_exponent", "map_most", "ratings", "avoid_rpm"),
+    *("temperature_exponent", "map_most", "ratings", "avoid_rpm", *_POWER_ADDS),
 )
 _FUEL = _object(
     {

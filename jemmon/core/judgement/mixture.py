@@ -5,7 +5,7 @@ has its own peak (EGT, fuel flow); the shape of the curve and one lag are common
 peak, flat there because the charge is uneven, near straight far from it (common practice; Heywood's curves).
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
@@ -55,6 +55,12 @@ class LeanFit:
     lag_s: float
     final_gph: float
 
+    def flow_gph(self, peak: Peak, below_f: float, side: str) -> float:
+        """Return the fuel flow [US gal/h] at which this cylinder's settled EGT lies so far below its peak, rich or lean."""
+        rich, lean, roundness = self.shape
+        away = float(np.sqrt((below_f / (rich if side == "rich" else lean) + roundness) ** 2 - roundness**2))
+        return peak.ff_gph * (1 + away if side == "rich" else 1 - away)
+
     def offset_f(self, peak: Peak) -> float:
         """Return how far the settled EGT [°F] lies below this cylinder's peak at the end: by the curve and by the probe."""
         return max(float(_below(np.array([self.final_gph / peak.ff_gph - 1]), self.shape)[0]) + peak.lower_f, 0.0)
@@ -66,8 +72,20 @@ def find_leanings(trace: Trace, profile: Profile) -> list[Finding]:
     for start, end in leaning_spans(trace):
         fit = fit_leaning(trace.part(start, end))
         if fit is not None:
-            findings.append(judge_leaning(profile, fit, float(trace.time_s[start]), float(trace.time_s[end - 1])))
+            finding = judge_leaning(profile, fit, float(trace.time_s[start]), float(trace.time_s[end - 1]))
+            findings.append(replace(finding, measured={**finding.measured, **_set_at(trace, start, end)}))
     return findings
+
+
+def _set_at(trace: Trace, start: int, end: int) -> dict[str, float | None]:
+    """Return altitude, manifold pressure and RPM at which the mixture was set: what has to stay for it to stay right."""
+    found: dict[str, float | None] = {}
+    for name, signal in (("palt_ft", "palt"), ("map_inhg", "map"), ("rpm", "rpm")):
+        values = trace.signal(signal)
+        known = np.zeros(0) if values is None else values[max(start, end - 20) : end]
+        known = known[np.isfinite(known)]
+        found[name] = float(np.median(known)) if known.size else None
+    return found
 
 
 def leaning_spans(trace: Trace) -> list[tuple[int, int]]:

@@ -9,7 +9,9 @@ from ..aircraft import Profile
 from ..airframe import M_S_PER_FPM, WATTS_PER_HP, airframe_of, climb_m_s
 from ..atmosphere import density_altitude_ft, standard_density_ratio, standard_temperature_c
 from ..errors import EventError
-from .percent import power_by_table_pct
+from .map_limit import map_limit_chart, map_limit_inhg
+from .margin import band_to_avoid
+from .percent import mixture_share, power_by_table_pct
 from .schools import refusal
 from .settings import fuel_flow_gph, full_throttle_inhg, settings_for
 
@@ -45,6 +47,22 @@ def plan(
         "refused": refusal(profile, target, pct, None) if target else None,
         "available": available_by_height(profile),
         "climb": climb_plan(profile, palt_ft),
+        "mixture": mixture_curve(pct),
+        "map_limit": map_limit_chart(profile),
+        "map_limit_inhg": map_limit_inhg(profile, palt_ft, outside_c),
+    }
+
+
+def mixture_curve(pct: float) -> dict[str, Any]:
+    """Return power as a share of that at best power [%] by distance from peak EGT [°F], negative lean of it, and the stretch of it
+    that this power is not left in (`avoid_f`, lean end first)."""
+    offsets = np.arange(-100.0, 201.0, 5.0)
+    shares = [100 * mixture_share("rich" if o >= 0 else "lean", abs(float(o))) for o in offsets]
+    band = band_to_avoid(pct)
+    return {
+        "offset_f": offsets.tolist(),
+        "power_pct": [round(share, 1) for share in shares],
+        "avoid_f": None if band is None else [-band[1], band[0]],
     }
 
 

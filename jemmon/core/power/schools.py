@@ -5,10 +5,13 @@ both sides. Rich targets near peak: not above the type's figure (usually 65 to 7
 even engines (common practice).
 """
 
+from typing import Any
+
 from ..aircraft import LeanTarget, Profile
 
 _USUAL_MOST_PCT, _PEAK_MOST_PCT = 75.0, 65.0
 _SAFELY_RICH_F, _UNEVEN_GPH = 75.0, 0.5
+_CUT_OFF = 0.1
 
 
 def refusal(profile: Profile, target: LeanTarget, power_pct: float | None, spread_gph: float | None) -> str | None:
@@ -33,3 +36,21 @@ def refusal(profile: Profile, target: LeanTarget, power_pct: float | None, sprea
                 "Stay rich of the first; have the nozzles looked at."
             )
     return None
+
+
+def mixture_advice(profile: Profile, rpm: float, map_inhg: float, lever: float | None) -> dict[str, Any] | None:
+    """Return `{how, say, wrong}` of a type whose mixture has detents or sets itself, or None where the pilot leans by a gauge or
+    by ear: which positions this power allows, and whether the lever stands in one that it does not."""
+    power = profile.body.get("power") or {}
+    how = power.get("mixture", "lever")
+    if how == "automatic":
+        return {"how": how, "say": "The computer sets the mixture; watch turbine and fuel flow.", "wrong": False}
+    if how != "detents":
+        return None
+    detents = power["detents"]
+    allowed = [d for d in detents if rpm <= d.get("below_rpm", rpm) and map_inhg <= d.get("below_map_inhg", map_inhg)]
+    stands = None if lever is None else min(detents, key=lambda d: abs(d["lever"] - lever))
+    wrong = stands is not None and stands not in allowed and lever is not None and lever > _CUT_OFF
+    names = " or ".join(d["name"] for d in allowed)
+    say = f"{stands['name']} is not for this power: {names}." if wrong and stands else f"At this power {names}."
+    return {"how": how, "say": say, "wrong": wrong}

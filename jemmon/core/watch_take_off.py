@@ -1,0 +1,114 @@
+"""The take-off as it is made: what full power gives against what it should give today, said early enough to stop. Pure."""
+
+from typing import Any
+
+import numpy as np
+
+from .aircraft import Profile
+from .live import Now, with_derived
+from .power.map_limit import map_limit_inhg
+from .power.settings import full_throttle_inhg
+from .trace import Trace
+
+_FULL_THROTTLE, _NEARLY_FULL_MAP = 0.9, 0.9
+_COMES_UP_S = 3.0  # common practice: about three seconds to full
+_STILL_STOPS_KT, _STATIC_BELOW_KT = 55.0, 35.0
+_LOW_BY_INHG = 1.5
+_LOOKED_AT_S = 12.0
+_ENGINE_LIMITS = (
+    ("oil_p_psi", "oil_pressure_min_psi", None, "Oil pressure"),
+    ("oil_t_f", "oil_t_take_off_min_f", "oil_t_max_f", "Oil temperature"),
+    ("cht_max_f", None, "cht_max_f", "Hottest head"),
+    ("coolant_t_f", None, "coolant_t_take_off_max_f", "Coolant"),
+    ("fp_psi", "fuel_pressure_min_psi", None, "Fuel pressure"),
+)
+
+
+def take_off_watch(profile: Profile, recent: Trace, now: Now) -> dict[str, Any] | None:
+    """Return `{rows, stop}` of a take-off that is being made, or None. A row is a figure with the band of the day and whether it
+    is inside; `stop` says what is out of range while there is still time to stop."""
+    since_s = _full_since_s(profile, recent)
+    if since_s is None or now.readings.get("ias_kt", 0.0) > _STILL_STOPS_KT:
+        return None
+    settled = recent.time_s[-1] - since_s >= _COMES_UP_S
+    rows = [*_power_rows(profile, now, settled), *_engine_rows(profile, now)]
+    if not rows:
+        return None
+    wrong = [row for row in rows if row["ok"] is False]
+    stop = None
+    if wrong:
+        stop = "Stop: " + "; ".join(f"{row['name']} {row['value']:,.4g} {row['unit']}, {_band(row)}" for row in wrong)
+    return {"rows": rows, "stop": stop, "settled": settled}
+
+
+def _band(row: dict[str, Any]) -> str:
+    if row["low"] is not None and row["value"] < row["low"]:
+        return f"at least {row['low']:,.4g}"
+    return f"at most {row['high']:,.4g}"
+
+
+def _full_since_s(profile: Profile, recent: Trace) -> float | None:
+    """Return since when power has been full, or None where it is not: by the throttle, else by manifold pressure."""
+    throttle, pressure = recent.signal("throttle"), recent.signal("map")
+    last = recent.time_s > recent.time_s[-1] - _LOOKED_AT_S
+    if throttle is not None:
+        full = np.nan_to_num(throttle[last]) > _FULL_THROTTLE
+    elif pressure is not None:
+        height = recent.signal("palt")
+        outside = full_throttle_inhg(profile, float(profile.engine["rated_rpm"]), 0 if height is None else height[-1])
+        full = np.nan_to_num(pressure[last]) > _NEARLY_FULL_MAP * outside
+    else:
+        return None
+    if not full[-1]:
+        return None
+    away = np.flatnonzero(~full)
+    times = recent.time_s[last]
+    return float(times[away[-1] + 1] if away.size else times[0])
+
+
+def _power_rows(profile: Profile, now: Now, settled: bool) -> list[dict[str, Any]]:
+    rows = []
+    for number, name in profile.engines:
+        prefix, whose = ("e2_" if number == 2 else ""), (f"{name}: " if len(profile.engines) > 1 else "")
+        rpm, pressure = now.readings.get(f"{prefix}rpm"), now.readings.get(f"{prefix}map_inhg")
+        static = now.readings.get("ias_kt", 0.0) < _STATIC_BELOW_KT or profile.engine["propeller"] != "fixed_pitch"
+        if rpm is not None and "static_min_rpm" in profile.limits and static:
+            band = profile.limit("static_min_rpm"), profile.limit("static_max_rpm")
+            rows.append(_row(f"{whose}RPM", rpm, "RPM", *band, settled))
+        if pressure is not None:
+            rows.append(_row(f"{whose}Manifold pressure", pressure, "inHg", *_expected_map(profile, now, rpm), settled))
+    return rows
+
+
+def _expected_map(profile: Profile, now: Now, rpm: float | None) -> tuple[float | None, float | None]:
+    height = now.readings.get("palt_ft", 0.0)
+    oat_f = now.readings.get("oat_f")
+    of_the_day = None if oat_f is None else map_limit_inhg(profile, height, (oat_f - 32) / 1.8)
+    limit = profile.limits.get("map_max_inhg")
+    most = of_the_day if of_the_day is not None else (limit.value if limit else None)
+    if profile.engine["propeller"] == "rotor":
+        return None, most
+    least = full_throttle_inhg(profile, rpm or float(profile.engine["rated_rpm"]), height) - _LOW_BY_INHG
+    return round(least, 1), most
+
+
+def _engine_rows(profile: Profile, now: Now) -> list[dict[str, Any]]:
+    readings, rows = with_derived(now.readings), []
+    for signal, least, most, name in _ENGINE_LIMITS:
+        low, high = (profile.limits[n].value if n and n in profile.limits else None for n in (least, most))
+        if signal in readings and (low is not None or high is not None):
+            unit = {"psi": "psi", "f": "°F"}[signal.rsplit("_", 1)[-1]]
+            rows.append(_row(name, readings[signal], unit, low, high, True))
+    return rows
+
+
+def _row(name: str, value: float, unit: str, low: float | None, high: float | None, settled: bool) -> dict[str, Any]:
+    inside = (low is None or value >= low) and (high is None or value <= high + 0.02 * abs(high))
+    return {
+        "name": name,
+        "value": round(value, 1),
+        "unit": unit,
+        "low": low,
+        "high": high,
+        "ok": inside if settled else None,
+    }
