@@ -13,6 +13,7 @@ from ..core.aircraft import Profile, profile_from_json
 from ..core.aircraft.profile import canonical_json
 from ..core.errors import EventError, ProfileError, checked_number
 from ..core.flight import Event, fold
+from ..core.judgement.engine_health import nozzle_drift
 from ..core.judgement.trend import FIGURES, figure_trend, figures_of
 from ..core.power.plan import plan
 from ..core.start_record import READ_KINDS, prime_lines, start_rows, told_starts
@@ -114,7 +115,8 @@ def show_trends(profile_id: str):
         if points:
             trend = figure_trend([found[name] for _, _, found in days if name in found], limit, title, unit, is_low)
             rows.append({"id": name, "title": title, "unit": unit, "limit": limit, "points": points, **asdict(trend)})
-    return {"aircraft": aircraft_line(profile), "figures": rows}
+    leanings = [f["measured"] for _, _, events in kept for f in _findings(profile, events) if f["kind"] == "lean"]
+    return {"aircraft": aircraft_line(profile), "figures": rows, "health": nozzle_drift(leanings)}
 
 
 @bp.get("/aircraft/<profile_id>/plan")

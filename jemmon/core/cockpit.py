@@ -32,10 +32,11 @@ _NAMES = {
 }
 HELD = ("starter", "energise", "mesh", "primer")
 _AS_SWITCH = ("carb_heat",)
+_BY_POSITION = ("tank", "blower")  # turned from one place to the next, nothing between
 
 
 def describe_cockpit(profile: Profile) -> dict[str, Any]:
-    """Return the engines, the controls in the profile's order (`kind` slider, switch, hold or mag; `shared` by both
+    """Return the engines, the controls in the profile's order (`kind` slider, switch, hold, mag or positions; `shared` by both
     engines) and the actions of a hand (`id` is that of `Bench.act`), or empty lists without a simulated engine."""
     if profile.bench is None:
         return {"engines": [], "controls": [], "actions": []}
@@ -46,6 +47,8 @@ def describe_cockpit(profile: Profile) -> dict[str, Any]:
         if lever.kind == FRACTION and name not in _AS_SWITCH:
             kind = "slider"
         positions = profile.bench.get("positions", {}).get(name, {})
+        if name in _BY_POSITION and positions:
+            kind = "positions"
         row = {"id": name, "name": _NAMES[name], "kind": kind, "shared": lever.shared}
         controls.append({**row, "positions": [{"name": word, "at": at} for word, at in positions.items()]})
     actions = []

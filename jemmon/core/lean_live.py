@@ -13,7 +13,7 @@ from .power import read_power
 from .power.margin import band_to_avoid, detonation_margin
 from .trace import Trace
 
-_POINTS = 160
+_POINTS, _NEWEST = 60, 4
 _NEAR_F = 10.0
 _PROBE_BEHIND_F, _STEEP_F, _PULLED_OVER_S = 35.0, 900.0, 4.0
 _RPM_FALLS, _LOOKED_BACK_S = 15.0, 90.0
@@ -56,6 +56,13 @@ def lean_working(recent: Trace, profile: Profile, state: FlightState) -> dict[st
         **guidance,
         **_beside(profile, part, fit, passed, everyone, guidance),
     }
+
+
+def _newest_by_flow(flow: np.ndarray) -> list[np.ndarray]:
+    """Return the rows to draw: the newest few of each narrow step of fuel flow, so that a mixture that rests draws no scrawl."""
+    width = max(float(np.ptp(flow)) / _POINTS, 1e-6)
+    step = ((flow - float(np.min(flow))) / width).astype(int)
+    return [np.flatnonzero(step == k)[-_NEWEST:] for k in np.unique(step)]
 
 
 def probe_behind_f(part: Trace, lag_s: float) -> float:

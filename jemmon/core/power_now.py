@@ -110,7 +110,6 @@ def describe_power(profile: Profile, state: FlightState, now: Now | None, now_s:
     palt_ft, oat_f = now.readings.get("palt_ft", 0.0), now.readings.get("oat_f")
     oat_c = None if oat_f is None else (oat_f - 32) / 1.8
     reading = read_power(profile, *here, palt_ft, oat_c, now.readings.get("ff_gph"), side, offset)
-    target = state.lean_target or (profile.lean_targets[0].id if profile.lean_targets else None)
     lever = now.levers.get("mixture")
     lean = state.latest_finding("lean")
     spread = lean["measured"].get("spread_gph") if lean else None
@@ -119,10 +118,20 @@ def describe_power(profile: Profile, state: FlightState, now: Now | None, now_s:
         "clock": rating_clock(profile, state, now_s),
         "limit_inhg": limit_of_the_day(profile, now),
         "mixture": mixture_advice(profile, *here, None if lever is None else float(lever)),
-        "choices": power_choices(profile, palt_ft, oat_c, target),
         "wanted": wanted_steps(profile, state.power_wanted, *here, _LEAN in state.away) if state.power_wanted else None,
         "refused": {t.id: why for t in profile.lean_targets if (why := refusal(profile, t, reading.best_pct, spread))},
     }
+
+
+def choices(profile: Profile, state: FlightState, now: Now | None) -> list[dict[str, Any]]:
+    """Return the powers that may be asked for here; sums that take their time, for once a second."""
+    if now is None or profile.power is None or not state.engine_runs:
+        return []
+    oat_f = now.readings.get("oat_f")
+    target = state.lean_target or (profile.lean_targets[0].id if profile.lean_targets else None)
+    return power_choices(
+        profile, now.readings.get("palt_ft", 0.0), None if oat_f is None else (oat_f - 32) / 1.8, target
+    )
 
 
 def _mixture(state: FlightState) -> tuple[str | None, float | None]:

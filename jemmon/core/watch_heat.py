@@ -4,6 +4,7 @@ stands apart, when to lean again, how long to idle before the cut-off. Pure."""
 from typing import Any
 
 import numpy as np
+from scipy.ndimage import uniform_filter1d
 
 from .aircraft import Profile
 from .flight import FlightState
@@ -18,7 +19,7 @@ _FLOWN_KT = 45.0
 _LEAN_AGAIN_FT, _LEAN_AGAIN_INHG, _LEAN_AGAIN_RPM = 1000.0, 1.0, 100.0
 _CRUISE_LEAN = "cruise_lean"
 _CYLINDER_APART_AFTER_S, _EGT_APART_F, _CHT_APART_F = 60.0, 35.0, 25.0
-_IDLE_SHARE = 0.8
+_IDLE_SHARE, _STEADY_SHARE = 0.8, 0.05
 _SHUTDOWN = ("shutdown", "after_landing")
 
 
@@ -30,10 +31,10 @@ def heat_lines(profile: Profile, state: FlightState, recent: Trace, now: Now) ->
         return cooling(profile, state, recent, now)
     if now.readings.get("ias_kt", 0.0) < _FLOWN_KT:
         return []
-    return [*_heads(profile, state, recent), *_falling(recent), *_lean_again(state, now), *_apart(recent)]
+    return [*_heads(profile, state, recent, now), *_falling(recent), *_lean_again(state, now), *_apart(recent)]
 
 
-def _heads(profile: Profile, state: FlightState, recent: Trace) -> list[dict[str, Any]]:
+def _heads(profile: Profile, state: FlightState, recent: Trace, now: Now) -> list[dict[str, Any]]:
     act = profile.limits.get("cht_act_f")
     heads = recent.cylinders("cht")
     if act is None or not heads:
@@ -41,7 +42,8 @@ def _heads(profile: Profile, state: FlightState, recent: Trace) -> list[dict[str
     hottest = max(heads, key=lambda number: float(np.nan_to_num(heads[number][-1])))
     value, coolest = float(heads[hottest][-1]), min(float(np.nan_to_num(h[-1], nan=999)) for h in heads.values())
     climbs = profile.phase(state.phase).id.startswith(("take_off", "climb"))
-    then = "nose down or richer, cowl flaps open" if climbs else "richer, or less power"
+    then = "nose down or richer" if climbs else "richer, or less power"
+    then += ", cowl flaps open" if "cowl_flaps" in now.levers else ""
     rises = slope(recent, heads[hottest], _SLOPE_S)
     if value > act.value:
         say = f"Cylinder {hottest} at {value:.0f} °F, act at {act.value:.0f}: {then}."
@@ -90,7 +92,7 @@ def _apart(recent: Trace) -> list[dict[str, Any]]:
     """Say which cylinder has moved away from the others since a minute and more, and what may be behind it."""
     t, egts, heads = recent.time_s, recent.cylinders("egt"), recent.cylinders("cht")
     early, late = t < t[-1] - _CYLINDER_APART_AFTER_S, t > t[-1] - 8.0
-    if not egts or early.sum() < 10:
+    if not egts or early.sum() < 10 or not _steady(recent):
         return []
     moved = {}
     for number in egts:
@@ -110,6 +112,18 @@ def _apart(recent: Trace) -> list[dict[str, Any]]:
     first = causes(egt, cht)[0]
     say = f"Cylinder {number} stands apart (EGT {egt:+.0f}, CHT {cht:+.0f} °F): perhaps {first.what}. {first.test}"
     return [{"id": "apart", "kind": "look", "say": say}]
+
+
+def _steady(recent: Trace) -> bool:
+    """Say whether power and mixture stood still for as long as is looked at: moving them moves every cylinder by itself."""
+    for name in ("ff", "map", "rpm"):
+        values = recent.signal(name)
+        if values is None:
+            continue
+        smooth = uniform_filter1d(np.nan_to_num(values), max(round(5 * recent.rate_hz), 1))
+        if np.ptp(smooth) > _STEADY_SHARE * max(float(np.median(smooth)), 1e-6):
+            return False
+    return True
 
 
 def cooling(profile: Profile, state: FlightState, recent: Trace, now: Now) -> list[dict[str, Any]]:

@@ -30,7 +30,7 @@ def take_off_watch(profile: Profile, recent: Trace, now: Now) -> dict[str, Any] 
     since_s = _full_since_s(profile, recent)
     if since_s is None or now.readings.get("ias_kt", 0.0) > _STILL_STOPS_KT:
         return None
-    settled = recent.time_s[-1] - since_s >= _COMES_UP_S
+    settled = bool(recent.time_s[-1] - since_s >= _COMES_UP_S)
     rows = [*_power_rows(profile, now, settled), *_engine_rows(profile, now)]
     if not rows:
         return None
@@ -103,10 +103,10 @@ def _engine_rows(profile: Profile, now: Now) -> list[dict[str, Any]]:
 
 
 def _row(name: str, value: float, unit: str, low: float | None, high: float | None, settled: bool) -> dict[str, Any]:
-    inside = (low is None or value >= low) and (high is None or value <= high + 0.02 * abs(high))
+    inside = bool((low is None or value >= low) and (high is None or value <= high + 0.02 * abs(high)))
     return {
         "name": name,
-        "value": round(value, 1),
+        "value": round(float(value), 1),
         "unit": unit,
         "low": low,
         "high": high,

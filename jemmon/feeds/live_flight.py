@@ -32,7 +32,7 @@ from ..core.live import (
     speed_working,
     start_advice,
 )
-from ..core.power_now import follow_ratings
+from ..core.power_now import choices, follow_ratings
 from ..core.screen_lists import current_item
 from ..core.start_record import READ_KINDS, told_starts
 from ..core.start_watch import StartWatch
@@ -224,6 +224,7 @@ class LiveFlight:
         if item and item.watch == "lean":
             working["lean"] = lean_working(recent, self.profile, state)
         if state.engine_runs and self._now is not None:
+            working["choices"] = choices(self.profile, state, self._now)
             working["take_off"] = take_off_watch(self.profile, recent, self._now)
             lines = climb_lines(self.profile, state, recent, self._now)
             working["lines"] = lines + heat_lines(self.profile, state, recent, self._now)
@@ -278,6 +279,7 @@ class LiveFlight:
                 "advice": asdict(advice) if advice else None,
                 "levers": dict(now.levers) if now else {},
                 "rpm": now.readings.get("rpm", now.readings.get("rpm_pct")) if now else None,
+                "palt_ft": now.readings.get("palt_ft") if now else None,
                 "rough": bool(now and now.readings.get("roughness", 0) > 0.15),
                 "egt_f": {k[3:-2]: v for k, v in now.readings.items() if k.startswith("egt")} if now else {},
                 "speed": self.feed.speed if self.feed else 1,

@@ -16,13 +16,20 @@ import numpy as np
 import pandas as pd
 
 import jemmon
+from jemmon.core import screen
 from jemmon.core.bench import Bench, BenchScript, Sensors, run_script
+from jemmon.core.flight import Event, fold
 from jemmon.core.judgement import judge
+from jemmon.core.lean_live import lean_working
+from jemmon.core.live import Now, follow_checks
+from jemmon.core.power_now import choices
 from jemmon.core.trace import Trace, read_trace_csv, write_trace_csv
+from jemmon.core.watch_climb import climb_lines
+from jemmon.core.watch_heat import heat_lines
 from jemmon.demo.flying_group import flight_script
 from jemmon.demo.profiles import shipped_profiles
 
-from .leanings import score_leanings
+from .leanings import make_leaning, score_leanings
 from .leanings import sum_of as leanings_together
 from .run_ups import score_run_ups
 from .screen_time import sample_to_screen_ms
@@ -187,6 +194,35 @@ def screen_row() -> Row:
     return (f"sample to screen, ms at 95 % ({len(delays)} samples)", late, "< 150", late < 150 and len(delays) > 50)
 
 
+def live_cost() -> float:
+    """Return the share of one core that live guidance takes while the mixture is pulled: all that is worked out once a second, and
+    the frame ten times."""
+    leaning = next(one for seed in range(1, 200, 6) if (one := make_leaning(seed)).trace.rate_hz == 4.0)
+    profile, trace = leaning.profile, leaning.trace
+    body: dict = {"phase": "cruise"}
+    state = fold(
+        profile,
+        [
+            Event(id="1", kind="phase_entered", at_s=0, body=body, seq=1),
+            Event(id="2", kind="engine_fired", at_s=0, body={"limit_s": 30.0}, seq=2),
+        ],
+    )
+    readings = {name: float(values[-1]) for name, values in trace.columns.items()}
+    now = Now(at_s=float(trace.time_s[-1]), readings=readings, levers={})
+    seconds = iter(range(1, 100))
+
+    def one_second() -> None:
+        recent = trace.part(0, len(trace) - next(seconds))  # each second has new samples: nothing is remembered
+        follow_checks("f", profile, state, recent)
+        lean_working(recent, profile, state)
+        choices(profile, state, now)
+        climb_lines(profile, state, recent, now), heat_lines(profile, state, recent, now)
+        for _ in range(10):
+            screen.describe(profile, state, now, now.at_s)
+
+    return best_of(5, one_second)
+
+
 def main() -> int:
     """Measure, print, write docs/benchmarks.md; return 1 if a bar was missed."""
     parser = argparse.ArgumentParser()
@@ -199,6 +235,7 @@ def main() -> int:
         ("judging two hours against pandas reading them", judging, "<= 3", judging <= 3),
         *script_sizes(),
         screen_row(),
+        ("live guidance while leaning, share of one core", live := live_cost(), "< 0.1", live < 0.1),
         *run_up_rows(seed),
         *whole_run_up_rows(seed),
         *leaning_rows(seed),

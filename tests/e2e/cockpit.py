@@ -110,10 +110,8 @@ class Cockpit:
                     else [frame["item"]["id"]]
                 )
                 self.done()
-            elif keeping := [p for p in frame["put_backs"] if p["keeps_open"]]:
-                expect(self.page.get_by_role("heading", level=1)).to_have_text("Still set for a moment")
-                self.page.get_by_role("button", name=keeping[0]["back"]).click()
-                self.wait_for(lambda f, k=keeping: k[0]["id"] not in [p["id"] for p in f["put_backs"]], 10)
+            elif any(p["keeps_open"] for p in frame["put_backs"]):
+                self.put_back_what_is_open()
             elif frame["next_phase"]:
                 self.next_phase()
             else:
@@ -128,10 +126,18 @@ class Cockpit:
             if current and current["id"] == item:
                 return
             if current is None:
+                self.put_back_what_is_open()
                 self.next_phase()
             else:
                 self.done()
         raise AssertionError(f"never came to {item}")
+
+    def put_back_what_is_open(self) -> None:
+        """Put back, by a tap, what was set for a moment and keeps the list open."""
+        while keeping := [p for p in self.frame()["put_backs"] if p["keeps_open"]]:
+            expect(self.page.get_by_role("heading", level=1)).to_have_text("Still set for a moment")
+            self.page.get_by_role("button", name=keeping[0]["back"]).click()
+            self.wait_for(lambda f, k=keeping: k[0]["id"] not in [p["id"] for p in f["put_backs"]], 10)
 
     def next_phase(self) -> None:
         """Go to the next phase when the list is complete."""

@@ -146,7 +146,6 @@ export interface PowerNow {
   refused: Record<string, string>
   limit_inhg: number | null
   mixture: { how: string; say: string; wrong: boolean } | null
-  choices: PowerChoice[]
   wanted: { title: string; steps: string[]; there: boolean; say: string } | null
 }
 
@@ -280,7 +279,7 @@ export interface StartNow {
 export interface Control {
   id: string
   name: string
-  kind: 'slider' | 'switch' | 'hold' | 'mag'
+  kind: 'slider' | 'switch' | 'hold' | 'mag' | 'positions'
   shared: boolean
   positions: { name: string; at: number }[]
 }
@@ -377,6 +376,7 @@ export interface Frame {
     lean?: LeanWorking | null
     take_off?: TakeOffWatch | null
     lines?: AirLine[]
+    choices?: PowerChoice[]
     minutes?: number | null
   }
 }
@@ -472,4 +472,5 @@ export interface FigureTrend {
 export interface Trends {
   aircraft: Aircraft
   figures: FigureTrend[]
+  health: { cylinder: number; moved_pct: number; say: string }[]
 }

@@ -99,6 +99,25 @@ defineExpose({
       </span>
     </label>
     <div
+      v-for="c in of('positions')"
+      :key="c.id"
+      class="row turned"
+      role="group"
+      :aria-label="c.name"
+      :class="{ wanted: isWanted(c) }"
+    >
+      <span>{{ c.name }}</span>
+      <button
+        v-for="p in c.positions"
+        :key="p.name"
+        type="button"
+        :aria-pressed="Math.abs(Number(levers[id(c)] ?? 0) - p.at) < 0.1"
+        @click="flight.lever({ [id(c)]: p.at })"
+      >
+        {{ p.name }}
+      </button>
+    </div>
+    <div
       v-for="c in of('mag')"
       :key="c.id"
       class="row"
@@ -202,6 +221,13 @@ button.wanted {
 label.wanted,
 .row.wanted {
   border-left: 4px solid var(--ink);
+  padding-left: 8px;
+}
+.turned {
+  align-items: center;
+}
+.turned > span {
+  min-width: 96px;
   padding-left: 8px;
 }
 </style>

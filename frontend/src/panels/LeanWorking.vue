@@ -40,6 +40,13 @@ const data = computed(() => {
   const x = order.map((i) => display.number(w.flow_gph[i]!, 'gph') + i * 1e-7)
   return [x, ...cylinders.value.map((c) => order.map((i) => display.number(w.egt_f[c]![i]!, 'f')))]
 })
+/** Who peaks first and last, and how far apart. */
+const order = computed(() => {
+  const w = props.working
+  const last = w?.last ? `, last ${w.last}` : ''
+  const apart = w?.spread_gph != null ? `, ${display.figure(w.spread_gph, 'gph')} ${display.label('gph')} apart` : ''
+  return `First to peak ${w?.first}${last}${apart}`
+})
 /** The fuel flows that this power is not left between. */
 const band = computed<[number, number] | undefined>(() => {
   const avoid = props.working?.avoid_gph
@@ -56,7 +63,9 @@ const marks = computed(() =>
 <template>
   <section class="lean" aria-label="Mixture working">
     <div class="figures" aria-live="polite">
-      <p v-if="refused" class="say stop" role="alert">{{ refused }}</p>
+      <p v-if="refused" class="stop" role="alert">
+        <b>{{ refused }}</b>
+      </p>
       <p v-else class="say">{{ working ? working.say : 'Pull the mixture back slowly' }}</p>
       <p class="distance">
         <b>{{ display.difference(working?.to_target_f ?? null, 'f') }}</b> {{ display.label('f') }}
@@ -67,16 +76,13 @@ const marks = computed(() =>
         {{ working && working.side !== 'unknown' ? `${working.side} of peak` : 'peak not found yet' }}
       </p>
       <p>
-        Hottest head <b class="mid">{{ display.figure(chtF, 'f') }}</b> {{ display.label('f') }}
+        Head <b class="mid">{{ display.figure(chtF, 'f') }}</b> {{ display.label('f') }}
         <span v-if="working?.margin" :class="{ look: working.margin.ratio < 1.3 }">
-          Detonation margin {{ working.margin.say }}
+          margin {{ working.margin.say }}
         </span>
       </p>
       <p v-if="working?.first">
-        First to peak {{ working.first }}<template v-if="working.last">, last {{ working.last }}</template
-        ><template v-if="working.spread_gph !== null">
-          , {{ display.figure(working.spread_gph, 'gph') }} {{ display.label('gph') }} apart</template
-        >
+        {{ order }}
       </p>
       <div class="targets" role="group" aria-label="Target">
         <button
@@ -131,7 +137,11 @@ const marks = computed(() =>
 }
 .targets {
   display: grid;
-  gap: 4px;
+  gap: 3px;
+}
+.targets button {
+  min-height: 42px;
+  padding-block: 4px;
 }
 .plotbox {
   min-height: 200px;

@@ -6,6 +6,8 @@ import { useFlight } from '@/stores/flight'
 defineProps<{
   /** The power as the core sees it. */
   power: PowerNow
+  /** The powers that may be asked for here. */
+  choices: PowerChoice[]
   /** Nothing is asked for while the mixture is being set. */
   bare?: boolean
 }>()
@@ -38,8 +40,8 @@ const said = (c: PowerChoice) =>
       </ol>
       <button type="button" class="plain" @click="flight.event('power_wanted', {})">Done with it</button>
     </div>
-    <div v-else-if="power.choices.length && !bare" class="line" role="group" aria-label="Set power">
-      <button v-for="c in power.choices" :key="c.id" type="button" @click="want(c)">
+    <div v-else-if="choices.length && !bare" class="line" role="group" aria-label="Set power">
+      <button v-for="c in choices" :key="c.id" type="button" @click="want(c)">
         {{ c.title }} <small>{{ said(c) }}</small>
       </button>
     </div>

@@ -69,6 +69,7 @@ const hasWorking = computed(
 const isTall = computed(
   () =>
     ['weather', 'briefing'].includes(item.value?.watch ?? '') ||
+    !!frame.value?.working.take_off ||
     !!item.value?.measure ||
     (!!item.value?.manual && (isTyping.value || !item.value.finding)),
 )
@@ -87,6 +88,12 @@ const powered = computed(
 /** Tanks are at hand in the air, where the list is short, and at an item that speaks of them. */
 const fuels = computed(
   () => ['climb', 'cruise', 'descent'].includes(frame.value?.phase ?? '') && item.value?.watch !== 'lean',
+)
+/** While the mixture is being set only what is urgent is said beside it. */
+const airLines = computed(() =>
+  (frame.value?.working.lines ?? []).filter(
+    (l) => item.value?.watch !== 'lean' || (l.kind === 'look' && l.id === 'head'),
+  ),
 )
 /** The burn-off belongs to the magnetos, and to what comes after them while they are not right. */
 const burns = computed(() => !!frame.value?.run_up)
@@ -185,13 +192,14 @@ useKeys(
       <StartClocks v-if="starting" :frame="frame" />
       <WarmUpLines :frame="frame" />
       <AirLines
-        v-if="!large && (frame.working.lines?.length || frame.working.take_off)"
-        :lines="frame.working.lines ?? []"
+        v-if="!large && (airLines.length || frame.working.take_off)"
+        :lines="airLines"
         :take-off="frame.working.take_off ?? null"
       />
       <PowerLine
         v-if="frame.power && powered && !large"
         :power="frame.power"
+        :choices="frame.working.choices ?? []"
         :bare="item?.watch === 'lean' || !!frame.working.take_off"
       />
       <p v-if="frame.rough && !large" class="look"><b>The engine runs rough</b></p>

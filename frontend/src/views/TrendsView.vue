@@ -33,6 +33,9 @@ const data = (f: FigureTrend) => [
     </header>
     <p v-if="problem" class="look" role="alert">{{ problem }}</p>
     <p v-if="trends && !trends.figures.length" class="sentence">No flight with a check is recorded yet.</p>
+    <p v-for="h in trends?.health" :key="h.cylinder" class="look">
+      <b>{{ h.say }}</b>
+    </p>
     <div v-if="trends" class="figures">
       <section v-for="f in trends.figures" :key="f.id" :aria-label="f.title">
         <h2>{{ f.title }}</h2>

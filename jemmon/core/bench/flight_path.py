@@ -13,6 +13,7 @@ _STATIC_THRUST_UP_TO_M_S = 24.0  # below it the propeller gives thrust, not powe
 _ROLLING, _BRAKES_M_S2 = 0.04, 2.0
 _ROTATES_AT = 0.8  # of the climb speed
 _SPEED_LAG_S = 10.0
+_COMES_DOWN = ("descent", "before_landing", "landing", "after_landing", "shutdown")  # how phases of profiles begin
 _FLAPS_BELOW_FT, _FLAPS_DRAG = 1500.0, 2.2
 _CAPTURE_PER_S = 0.08
 
@@ -34,22 +35,23 @@ def next_flight_path(
     true_m_s = max(speed / math.sqrt(sigma), 1.0)
     climb_m_s, cruise_ft = plan["climb_kt"] * M_S_PER_KT, plan["cruise_ft"]
     in_air = palt_ft > ground_ft + 2
-    if not in_air and phase not in ("take_off_climb", "cruise"):
+    climbs, descends = phase.startswith(("take_off", "climb")), phase.startswith(_COMES_DOWN)
+    if not in_air and not climbs and not phase.startswith("cruise"):
         return max(speed - _BRAKES_M_S2 * dt_s, 0.0) / M_S_PER_KT, ground_ft
-    if not in_air and speed < 1.0 and phase == "cruise":
+    if not in_air and speed < 1.0 and not climbs:
         return 0.0, ground_ft
-    efficiency = CLIMB_EFFICIENCY if phase == "take_off_climb" else CRUISE_EFFICIENCY
+    efficiency = CLIMB_EFFICIENCY if climbs else CRUISE_EFFICIENCY
     thrust = efficiency * max(power_w, 0.0) / max(true_m_s, _STATIC_THRUST_UP_TO_M_S)
     weight = airframe.mass_kg * G_M_S2
     if not in_air and speed < _ROTATES_AT * climb_m_s:
         pull = thrust - airframe.drag_n(speed) * (speed / climb_m_s) ** 2 - _ROLLING * weight
         return max(speed + pull / airframe.mass_kg * dt_s, 0.0) / M_S_PER_KT, ground_ft
     low = palt_ft < ground_ft + _FLAPS_BELOW_FT
-    flaps = _FLAPS_DRAG if phase == "descent_landing" and low else 1.0
+    flaps = _FLAPS_DRAG if descends and low else 1.0
     excess_m_s = (thrust - airframe.drag_n(speed, flaps)) * true_m_s / weight  # of climb, or of speed instead
-    if phase == "descent_landing":
+    if descends:
         wanted = -plan["descent_fpm"] * M_S_PER_FPM
-    elif phase == "take_off_climb" or palt_ft < cruise_ft - 150:
+    elif climbs or palt_ft < cruise_ft - 150:
         wanted = excess_m_s + (speed - climb_m_s) * true_m_s / (G_M_S2 * _SPEED_LAG_S)
         wanted = min(max(wanted, -6.0), 15.0)
     else:

@@ -30,7 +30,11 @@ _SHAPE_PRIOR = np.array([1110.0, 1080.0, 0.101])
 _SHAPE_SPREAD = np.array([0.08, 0.12, 0.1])
 _LAG_PRIOR_S, _LAG_SPREAD_S = 3.2, 1.0
 _NEAR_PEAK_F = 50.0  # the hyperbola holds near the peak; what lies far below it counts less
+_GOOD_ENOUGH = 1e-4
 _EGT_SIGMA_F = 7.0  # with what the model leaves out, which is alike for neighbouring rows
+
+
+_FITTED: dict[int, "LeanFit"] = {}  # the last pull that was fitted, by its samples
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,6 +159,9 @@ def fit_leaning(trace: Trace) -> LeanFit | None:
     t = trace.time_s
     step_s = max(_GRID_S, 1 / trace.rate_hz if trace.rate_hz < 1 else _GRID_S)
     grid = np.arange(t[0], t[-1], step_s)
+    key = hash((t.tobytes(), flow.tobytes(), *(values.tobytes() for values in cylinders.values())))
+    if key in _FITTED:  # the judgement and the working picture ask for the same pull, each second
+        return _FITTED[key]
     good = np.isfinite(flow)
     fine = np.interp(grid, t[good], flow[good])
     fuel = gaussian_filter1d(fine, _calm_s(fine, step_s) / step_s)
@@ -178,7 +185,10 @@ def fit_leaning(trace: Trace) -> LeanFit | None:
         )
         for k, number in enumerate(cylinders)
     )
-    return LeanFit(peaks, shape, lag_s, float(np.nanmedian(flow[t > t[-1] - _END_S])))
+    fit = LeanFit(peaks, shape, lag_s, float(np.nanmedian(flow[t > t[-1] - _END_S])))
+    _FITTED.clear()
+    _FITTED[key] = fit
+    return fit
 
 
 def _lagged(settled: np.ndarray, step_s: float, lag_s: float) -> np.ndarray:
@@ -240,7 +250,13 @@ def _solve(fuel: np.ndarray, egt: np.ndarray, step_s: float, weight: np.ndarray)
     low = np.concatenate([np.full(n, 200.0), np.full(n, 0.4), np.full(3, -1.2), [0.1]])
     high = np.concatenate([np.full(n, 2200.0), np.full(n, 2.2), np.full(3, 1.2), [8.0]])
     found = least_squares(
-        residuals, np.clip(start, low + 1e-6, high - 1e-6), bounds=(low, high), x_scale="jac", loss="soft_l1"
+        residuals,
+        np.clip(start, low + 1e-6, high - 1e-6),
+        bounds=(low, high),
+        x_scale="jac",
+        loss="soft_l1",
+        ftol=_GOOD_ENOUGH,
+        xtol=_GOOD_ENOUGH,
     )
     return np.asarray(found.x)
 

@@ -66,7 +66,7 @@ def figure_trend(values: Sequence[float], limit: float | None, title: str, unit:
     if left is not None:
         way = "falls" if is_low else "grows"
         when = f"passes its limit of {limit:g} within {left} flights" if left else f"is at its limit of {limit:g}"
-        message = f"{title} {way} by {slope:.1f} {unit} a flight, now about {sign * level:.0f}, and {when}."
+        message = f"{title} {way} by {slope:.1f} {unit} a flight, now about {_said(sign * level)}, and {when}."
     elif jump is not None and jump > 0:
         message = f"{title} has jumped by {sign * jump:+.0f} {unit} three flights ago and stays there."
     return Trend(
@@ -75,8 +75,12 @@ def figure_trend(values: Sequence[float], limit: float | None, title: str, unit:
         flights_left=left,
         jumped=jump is not None,
         message=message,
-        summary=message or f"About {sign * level:.0f} {unit} now, {_slope_words(sign * slope, unit)}.",
+        summary=message or f"About {_said(sign * level)} {unit} now, {_slope_words(sign * slope, unit)}.",
     )
+
+
+def _said(value: float) -> str:
+    return f"{value:.0f}" if abs(value) >= 10 else f"{value:.2g}"
 
 
 def _flights_left(values: np.ndarray, limit: float) -> int | None:
@@ -131,6 +135,7 @@ FIGURES: dict[str, tuple[str, str, str, str, str, bool]] = {
     "static": ("Full-throttle RPM", "RPM", "power_check", "static_rpm", "static_min_rpm", True),
     "oil_pressure": ("Oil pressure at run-up", "psi", "gauges", "oil_p_psi", "oil_pressure_min_psi", True),
     "oil_seconds": ("Seconds to oil pressure", "s", "start", "oil_pressure_s", "oil_pressure_time_s", False),
+    "spread": ("Fuel flow between first and last peak", "gal/h", "lean", "spread_gph", "lean_spread_max_gph", False),
 }
 
 
