@@ -13,7 +13,7 @@ from .power.map_limit import map_limit_inhg
 from .power.schools import mixture_advice, refusal
 from .power.wanted import power_choices, wanted_steps
 
-_LEAN = "cruise_lean"
+_LEAN, _SAME_FLOW = "cruise_lean", 0.04
 _SLACK_INHG, _POWER_OVER_PCT, _SAFELY_RICH_F = 0.3, 3.0, 90.0
 
 
@@ -68,7 +68,7 @@ def _over_limit(profile: Profile, here: tuple[float, float] | None, now: Now | N
 def _too_lean_for_power(profile: Profile, state: FlightState, now: Now | None) -> list[str]:
     """Say so where more power was set with the mixture still lean for cruise: rich comes before power."""
     here, limit = figures(profile, now), profile.limits.get("lean_power_max_pct")
-    side, offset = _mixture(state)
+    side, offset = _mixture(state, now)
     if (
         here is None
         or now is None
@@ -106,7 +106,7 @@ def describe_power(profile: Profile, state: FlightState, now: Now | None, now_s:
     here = figures(profile, now)
     if here is None or now is None or profile.power is None or not state.engine_runs:
         return None
-    side, offset = _mixture(state)
+    side, offset = _mixture(state, now)
     palt_ft, oat_f = now.readings.get("palt_ft", 0.0), now.readings.get("oat_f")
     oat_c = None if oat_f is None else (oat_f - 32) / 1.8
     reading = read_power(profile, *here, palt_ft, oat_c, now.readings.get("ff_gph"), side, offset)
@@ -134,9 +134,14 @@ def choices(profile: Profile, state: FlightState, now: Now | None) -> list[dict[
     )
 
 
-def _mixture(state: FlightState) -> tuple[str | None, float | None]:
-    """Return where the mixture stands by the last leaning, while it is still lean for cruise."""
+def _mixture(state: FlightState, now: Now | None) -> tuple[str | None, float | None]:
+    """Return where the mixture stands by the last leaning: while it is said to be lean for cruise, or fuel flow is still what
+    it was left at."""
     lean = state.latest_finding("lean")
-    if lean is None or _LEAN not in state.away:
+    if lean is None:
+        return None, None
+    left_at, flow = lean["measured"].get("ff_gph"), None if now is None else now.readings.get("ff_gph")
+    as_left = left_at is not None and flow is not None and abs(flow - left_at) < _SAME_FLOW * left_at
+    if _LEAN not in state.away and not as_left:
         return None, None
     return lean["measured"].get("side"), lean["measured"].get("offset_f")

@@ -181,9 +181,7 @@ def come_down(pilot: Cockpit) -> None:
     pilot.flight_seconds(120)
     said = {line["id"] for line in pilot.frame()["working"].get("lines") or []}
     assert "lean_again" in said or "head" in said
-    pilot.done_to("rich_l")
     pilot.slide("Mixture", 1)
-    pilot.done()
     pilot.slide("Throttle", 0.12)
     pilot.speed(60)
     pilot.flight_seconds(500)

@@ -62,7 +62,6 @@ def test_whole_flight_on_the_simulated_engine(page: Page, server):
     pilot = Cockpit(page, server.base_url)
     pilot.begin()
     assert_fits_every_screen(page)
-    picture(page, "flight-before-start")
     pilot.start_engine()
     expect(page.get_by_label("Hands full")).to_contain_text("OIL PRESSURE")
     warm_up(pilot)
@@ -115,7 +114,6 @@ def run_up(page: Page, pilot: Cockpit) -> None:
     assert finding["measured"]["difference_rpm"] < 50
     expect(page.get_by_label("Magnetos", exact=True)).to_contain_text("within")
     assert_fits_every_screen(page)
-    picture(page, "flight-magnetos-judged")
     pilot.done("mags")
     page.keyboard.press("h")
     pilot.wait_for(lambda f: any(p["id"] == "carb_heat" for p in f["put_backs"]))
@@ -171,7 +169,6 @@ def lean_to_fifty_rich(page: Page, pilot: Cockpit) -> None:
     assert finding["measured"]["first_to_peak"] == 3
     expect(page.get_by_label("Mixture working")).to_contain_text("rich of peak")
     assert_fits_every_screen(page)
-    picture(page, "flight-leaning")
 
 
 def nudge_to_target(pilot: Cockpit, lever: float) -> float:

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from ..aircraft import Item, Profile, PutBack
-from .progress import Progress, applies, lists_of, open_items
+from .progress import Progress, applies, is_open, lists_of, open_items
 
 _COLLECTIVE_IS_UP, _ROTOR_TURNS_PCT = 0.05, 50.0
 
@@ -22,7 +22,7 @@ def late_lists(profile: Profile, reached: str, progress: Progress, known: Mappin
     rows = []
     for phase in profile.phases[: profile.place(reached)]:
         for one in lists_of(phase, known):
-            waiting = [item for item in one.items if item in open_items(phase, progress, known)]
+            waiting = [item for item in one.items if is_open(progress, item)]
             if waiting and not one.memory:
                 unread = len(waiting) == len(one.items) and not any(item.id in progress.aside for item in waiting)
                 first = [item.challenge for item in waiting]

@@ -164,6 +164,8 @@ def open_items(phase: Phase, progress: Progress, known: Mapping[str, Any]) -> tu
 def deferred_to(profile: Profile, phase: Phase, progress: Progress, known: Mapping[str, Any]) -> tuple[Item, ...]:
     """Return the items of earlier phases that were deferred and come back here, at their gate. One without a gate
     comes back before take-off."""
+    if not any(aside.how == DEFERRED for aside in progress.aside.values()):
+        return ()
     place = profile.place(phase.id)
     before = max(profile.place(profile.take_off.phase) - 1, 0)
     back = []

@@ -1,5 +1,6 @@
 """A trace: one row per sample, columns named as in the file, figures asked for by signal in the core's unit."""
 
+import functools
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -42,6 +43,7 @@ _SHARED = ("volts", "batt_amps", "suction", "oat", "palt", "ias", "master", "gro
 _NUMBERED = re.compile(r"^(egt|cht)(\d+)$")
 
 
+@functools.lru_cache(maxsize=1024)
 def signal_of(column: str) -> tuple[int, str, str] | None:
     """Return (engine, signal, unit) of a trace column, or None if it is not one that we know.
 
