@@ -17,6 +17,7 @@ _SLOPE_S, _COMES_WITHIN_S = 40.0, 90.0
 _FALLS_F_MIN, _FALL_OVER_S = 50.0, 40.0
 _FLOWN_KT = 45.0
 _LEAN_AGAIN_FT, _LEAN_AGAIN_INHG, _LEAN_AGAIN_RPM = 1000.0, 1.0, 100.0
+_ABOVE_BY_RPM = 150.0
 _CRUISE_LEAN = "cruise_lean"
 _CYLINDER_APART_AFTER_S, _EGT_APART_F, _CHT_APART_F = 60.0, 35.0, 25.0
 _IDLE_SHARE, _STEADY_SHARE = 0.8, 0.05
@@ -31,7 +32,8 @@ def heat_lines(profile: Profile, state: FlightState, recent: Trace, now: Now) ->
         return cooling(profile, state, recent, now)
     if now.readings.get("ias_kt", 0.0) < _FLOWN_KT:
         return []
-    return [*_heads(profile, state, recent, now), *_falling(recent), *_lean_again(state, now), *_apart(recent)]
+    lines = [*_heads(profile, state, recent, now), *_falling(recent), *_lean_again(state, now), *_apart(recent)]
+    return [*lines, *_carburettor_heat(profile, state, now)]
 
 
 def _heads(profile: Profile, state: FlightState, recent: Trace, now: Now) -> list[dict[str, Any]]:
@@ -86,6 +88,18 @@ def _lean_again(state: FlightState, now: Now) -> list[dict[str, Any]]:
     if not reasons:
         return []
     return [{"id": "lean_again", "kind": "look", "say": f"Lean again: {', '.join(reasons)}."}]
+
+
+def _carburettor_heat(profile: Profile, state: FlightState, now: Now) -> list[dict[str, Any]]:
+    """Say in a descent that heat comes on before the throttle goes below the type's figure."""
+    least, lever, rpm = profile.limits.get("carb_heat_below_rpm"), now.levers.get("carb_heat"), now.readings.get("rpm")
+    descends = profile.phase(state.phase).id.startswith(("descent", "before_landing", "landing"))
+    if not descends or least is None or lever is None or rpm is None or float(lever) > 0.5:
+        return []
+    if rpm > least.value + _ABOVE_BY_RPM:
+        return []
+    say = f"Carburettor heat on before the throttle goes below {least.value:,.0f} RPM."
+    return [{"id": "carb_heat", "kind": "look", "say": say}]
 
 
 def _apart(recent: Trace) -> list[dict[str, Any]]:

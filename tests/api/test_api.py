@@ -192,7 +192,9 @@ def test_trends_follow_the_findings_of_an_aircrafts_flights(client):
         reading = {"id": "m", "kind": "typed_reading", "body": {**base, "left_rpm": 1740 - 12 * number}}
         assert client.post(f"/api/flights/t{number}/events", json=reading).status_code in (200, 201)
         client.post(f"/api/flights/t{number}/events", json={"id": "e", "kind": "flight_ended", "body": {}})
-    figures = {f["id"]: f for f in client.get("/api/aircraft/a-trainer/trends").json["figures"]}
+    told = client.get("/api/aircraft/a-trainer/trends").json
+    assert told["health"] == [], "no series of leanings yet"
+    figures = {f["id"]: f for f in told["figures"]}
     left = figures["drop_left"]
     assert [round(point["value"]) for point in left["points"]] == [60, 72, 84, 96, 108, 120, 132, 144]
     assert left["limit"] == 150

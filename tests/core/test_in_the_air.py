@@ -132,6 +132,14 @@ def test_a_hot_head_is_said_before_it_is_too_hot():
     assert told(heat_lines(B, state, calm, now_of(calm)))["head"] == "Heads 350 to 372 °F, cylinder 2 hottest."
 
 
+def test_in_a_descent_heat_comes_before_the_throttle():
+    slow, fast = trace(60, rpm=2100, cht1_f=340, ias_kt=80), trace(60, rpm=2400, cht1_f=340, ias_kt=80)
+    state = flown(A, "descent_landing")
+    assert "below 2,000 RPM" in told(heat_lines(A, state, slow, now_of(slow, carb_heat=0.0)))["carb_heat"]
+    assert "carb_heat" not in told(heat_lines(A, state, slow, now_of(slow, carb_heat=1.0)))
+    assert "carb_heat" not in told(heat_lines(A, state, fast, now_of(fast, carb_heat=0.0)))
+
+
 def test_a_fast_fall_is_a_note_and_never_a_stop():
     falling = trace(60, cht1_f=(390, 320), ias_kt=120)
     line = next(x for x in heat_lines(B, flown(B, "descent"), falling, now_of(falling)) if x["id"] == "falling")

@@ -110,7 +110,6 @@ def test_the_tourer_climbs_cruises_lean_of_peak_changes_tanks_and_comes_down(pag
     top = pilot.wait_for(lambda f: remember(said, f) and f["palt_ft"] > 5700, 120)
     assert {"traffic", "climb_lean"} <= said
     assert top["power"]["best_pct"] < 90
-    picture(page, "flight-climb")
     pilot.done_to("cruise_power")
     pilot.flight_seconds(60)
     pilot.speed(4)

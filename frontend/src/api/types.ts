@@ -173,6 +173,7 @@ export interface Plan {
   targets: { id: string; name: string }[]
   cruise_ft: number | null
   density_altitude_ft: number
+  engines: number
   rows: {
     rpm: number
     map_inhg: number

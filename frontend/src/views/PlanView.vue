@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue'
+import { onMounted, ref, watch } from 'vue'
 import { get } from '@/api/client'
 import type { Plan } from '@/api/types'
-import LiveTrace from '@/charts/LiveTrace.vue'
 import DisplaySwitches from '@/panels/DisplaySwitches.vue'
+import PlanPictures from '@/panels/PlanPictures.vue'
 import { useDisplay } from '@/stores/display'
 
 /** Before the flight: what to set for a power, what full throttle still gives by height, and the climb. Prints as a card. */
@@ -39,25 +39,6 @@ onMounted(async () => {
   await ask()
 })
 watch([asked, target], ask, { deep: true })
-const power = computed(() =>
-  plan.value ? [plan.value.available.palt_ft, ...plan.value.available.lines.map((l) => l.pct)] : [[]],
-)
-const lines = computed(
-  () =>
-    plan.value?.available.lines.map((l, k) => ({
-      label: `${l.rpm} RPM`,
-      scale: 'y',
-      width: 3,
-      dash: [[], [10, 6], [3, 5]][k],
-    })) ?? [],
-)
-const DASHES = [[], [10, 6], [3, 5], [12, 4, 3, 4]]
-const DASH_NAMES = ['Full', 'Dashed', 'Dotted', 'Dash-dotted']
-const limits = computed(
-  () =>
-    plan.value?.map_limit?.lines.map((l, k) => ({ label: `${l.oat_c} °C`, scale: 'y', width: 3, dash: DASHES[k] })) ??
-    [],
-)
 const hours = (h: number | null) =>
   h === null ? '–' : `${Math.floor(h)}:${String(Math.round((h % 1) * 60)).padStart(2, '0')}`
 const printIt = () => window.print()
@@ -79,7 +60,7 @@ const printIt = () => window.print()
         <input v-model.lazy="asked[name]" inputmode="decimal" />
       </label>
       <label>
-        Mixture
+        Mixture <span class="soft">of the cruise</span>
         <select v-model="target">
           <option value="">Best power</option>
           <option v-for="t in plan?.targets" :key="t.id" :value="t.id">{{ t.name }}</option>
@@ -102,7 +83,7 @@ const printIt = () => window.print()
               <tr>
                 <th>RPM</th>
                 <th>Manifold {{ display.label('inhg') }}</th>
-                <th>Flow {{ display.label('gph') }}</th>
+                <th>Flow {{ display.label('gph') }}{{ plan.engines > 1 ? ' each' : '' }}</th>
                 <th>Speed kt</th>
                 <th>Hours</th>
                 <th>Range nm</th>
@@ -123,7 +104,7 @@ const printIt = () => window.print()
           </table>
           <p class="soft">Endurance and range without reserve, climb or taxi. Your handbook’s figures come first.</p>
         </section>
-        <section aria-label="Climb">
+        <section v-if="plan.climb.length" aria-label="Climb">
           <h2>Climb</h2>
           <table>
             <thead>
@@ -147,59 +128,7 @@ const printIt = () => window.print()
           </table>
         </section>
       </div>
-      <div class="pictures">
-        <figure>
-          <figcaption>What full throttle still gives</figcaption>
-          <div class="plot">
-            <LiveTrace
-              :key="lines.length"
-              :data="power"
-              :lines="lines"
-              :axis="{ x: 'pressure altitude ft', y: '% of rated power' }"
-              :label="`Power at full throttle against altitude, at ${lines.map((l) => l.label).join(', ')}`"
-            />
-          </div>
-          <p class="soft">{{ lines.map((l, k) => `${['Full', 'Dashed', 'Dotted'][k]}: ${l.label}`).join(' · ') }}</p>
-        </figure>
-        <figure v-if="plan.targets.length">
-          <figcaption>Power by mixture</figcaption>
-          <div class="plot">
-            <LiveTrace
-              :data="[plan.mixture.offset_f, plan.mixture.power_pct]"
-              :lines="[{ label: 'Power', scale: 'y', width: 3 }]"
-              :band="plan.mixture.avoid_f ?? undefined"
-              :marks="[{ at: 0, text: 'peak' }]"
-              :axis="{ x: '°F lean (−) or rich of peak', y: '% of best power' }"
-              label="Power against the distance from peak exhaust gas temperature"
-            />
-          </div>
-          <p class="soft">{{ plan.mixture.avoid_f ? 'Hatched: not to be left there at this power' : 'Low power' }}</p>
-        </figure>
-        <figure v-if="plan.climb.length">
-          <figcaption>Climb</figcaption>
-          <div class="plot">
-            <LiveTrace
-              :data="[plan.climb.map((r) => r.minutes), plan.climb.map((r) => r.palt_ft)]"
-              :lines="[{ label: 'Height', scale: 'y', width: 3 }]"
-              :axis="{ x: 'minutes', y: 'pressure altitude ft' }"
-              label="Height against minutes of climb"
-            />
-          </div>
-        </figure>
-        <figure v-if="plan.map_limit">
-          <figcaption>Manifold pressure, limit of the day {{ plan.map_limit_inhg?.toFixed(1) }} inHg</figcaption>
-          <div class="plot">
-            <LiveTrace
-              :data="[plan.map_limit.palt_ft, ...plan.map_limit.lines.map((l) => l.map_inhg)]"
-              :lines="limits"
-              :marks="[{ at: Number(asked.palt_ft || 0), text: 'here' }]"
-              :axis="{ x: 'pressure altitude ft', y: 'manifold pressure inHg' }"
-              label="The limit of manifold pressure by altitude, a line for each temperature"
-            />
-          </div>
-          <p class="soft">{{ limits.map((l, k) => `${DASH_NAMES[k]}: ${l.label}`).join(' · ') }}</p>
-        </figure>
-      </div>
+      <PlanPictures :plan="plan" :here-ft="Number(asked.palt_ft || 0)" />
     </template>
   </main>
 </template>
@@ -242,21 +171,6 @@ td {
 }
 h2 {
   font-size: 22px;
-}
-.pictures {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(340px, 1fr));
-  gap: 8px 24px;
-}
-figure {
-  margin: 0;
-}
-figcaption {
-  font-weight: 700;
-}
-.plot {
-  position: relative;
-  height: 220px;
 }
 @media print {
   .asked,

@@ -129,6 +129,20 @@ def _fuel(s, p, c, f, dry_kg_s, density, dt):
 
 
 @njit
+def _shares(s, p, i, air_kg_s, burnt, work_share, wall_share, rpm):
+    """Return where the heat of one cylinder's fuel goes [W]: work, walls (more when it detonates), unburnt, exhaust."""
+    phi = s.equivalence_ratio[i]
+    fuel_heat = air_kg_s * combustion.HEAT_PER_KG_AIR_J * phi
+    work = air_kg_s * burnt * work_share * combustion.indicated_work(phi, p.compression_ratio)
+    wall = air_kg_s * burnt * wall_share * combustion.wall_heat(phi, rpm, s.manifold_pa)
+    knock = detonation.margin(s.manifold_pa, s.charge_k, s.head_k[i], phi, rpm, burnt, p)
+    s.detonation_margin = min(s.detonation_margin, knock)
+    wall *= 1.0 + detonation.knocking_heat(knock)
+    unburnt = burnt * air_kg_s * combustion.unburnt_heat(phi) + (1.0 - burnt) * fuel_heat
+    return work, wall, unburnt, max(fuel_heat - work - wall - unburnt, 0.0)
+
+
+@njit
 def _burn(s, p, c, a, f, dry_kg_s, dt):
     """Burn the charge of each cylinder, heat heads and probes; return (indicated power [W], wall heat [W])."""
     rpm = s.speed_rad_s * shaft.RPM_PER_RAD_S
@@ -151,14 +165,7 @@ def _burn(s, p, c, a, f, dry_kg_s, dt):
         fires, plug_work, plug_wall = ignition.firing(left, right, f, p)
         burnt = fires * combustion.burn_share(phi)
         s.plug_share[i] = burnt
-        fuel_heat = air_each * combustion.HEAT_PER_KG_AIR_J * phi
-        work = air_each * burnt * dilution * plug_work * combustion.indicated_work(phi, p.compression_ratio)
-        wall = air_each * burnt * plug_wall * combustion.wall_heat(phi, rpm, s.manifold_pa)
-        knock = detonation.margin(s.manifold_pa, s.charge_k, s.head_k[i], phi, rpm, burnt, p)
-        s.detonation_margin = min(s.detonation_margin, knock)
-        wall *= 1.0 + detonation.knocking_heat(knock)
-        unburnt = burnt * air_each * combustion.unburnt_heat(phi) + (1.0 - burnt) * fuel_heat
-        exhaust = max(fuel_heat - work - wall - unburnt, 0.0)
+        work, wall, unburnt, exhaust = _shares(s, p, i, air_each, burnt, dilution * plug_work, plug_wall, rpm)
         gas_kg_s = air_each * (1.0 + metering.STOICHIOMETRIC_FUEL_AIR * phi)
         gas_k = s.head_k[i]
         if air_each > 1e-6:

@@ -43,6 +43,7 @@ def plan(
     rows = settings_for(profile, pct, palt_ft, outside_c, side, offset, fuel_gal, wind_kt)
     return {
         "density_altitude_ft": round(density_altitude_ft(palt_ft, outside_c)),
+        "engines": int(profile.engine["count"]),
         "rows": [asdict(row) for row in rows],
         "refused": refusal(profile, target, pct, None) if target else None,
         "available": available_by_height(profile),
@@ -114,4 +115,8 @@ def climb_plan(profile: Profile, to_ft: float) -> list[dict[str, float]]:
 
 
 def _power_at(profile: Profile, rpm: float, palt_ft: float) -> float | None:
-    return power_by_table_pct(profile, rpm, full_throttle_inhg(profile, rpm, palt_ft), palt_ft)
+    """Return percent of rated power at full throttle, no further than the type's manifold pressure or its limit of the day."""
+    limit = profile.limits.get("map_max_inhg")
+    of_the_day = map_limit_inhg(profile, palt_ft, standard_temperature_c(palt_ft))
+    bounds = [full_throttle_inhg(profile, rpm, palt_ft), limit.value if limit else None, of_the_day]
+    return power_by_table_pct(profile, rpm, min(b for b in bounds if b is not None), palt_ft)
