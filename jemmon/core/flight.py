@@ -54,6 +54,7 @@ MADE_KINDS = (
     "rating",
     "fuel_used",
     "climb_egt",
+    "tank_seen",
     *engine_state.KINDS,
 )
 KINDS = PILOT_KINDS + MADE_KINDS
@@ -225,7 +226,7 @@ def step(profile: Profile, state: FlightState, event: Event) -> FlightState:
         case "rating":
             name = body["name"]
             return replace(state, rating=None if name is None else (str(name), event.at_s))
-        case "fuel_on_board" | "tank_selected" | "fuel_used":
+        case "fuel_on_board" | "tank_selected" | "tank_seen" | "fuel_used":
             return replace(state, fuel=fuel_step(state.fuel, event.kind, event.at_s, body))
         case "power_wanted":
             return replace(state, power_wanted=body if body.get("title") else None)

@@ -19,12 +19,14 @@ _BURN_TOLD_EVERY_GAL = 0.25
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FuelState:
-    """Tanks by name: gallons on board as said, used as counted; the one that feeds, and since when."""
+    """Tanks by name: gallons on board as said, used as counted; the one that feeds, and since when; the one at which the
+    selector was last seen, where a lever tells."""
 
     on_board: Mapping[str, float] = field(default_factory=dict)
     used: Mapping[str, float] = field(default_factory=dict)
     feeds: str | None = None
     since_s: float = 0.0
+    seen: str | None = None
 
     def remaining(self, tank: str) -> float | None:
         """Return what is left in a tank [US gal], or None where nobody said what was in it."""
@@ -38,13 +40,14 @@ def tanks_of(profile: Profile) -> tuple[str, ...]:
 
 
 def fuel_step(state: FuelState, kind: str, at_s: float, body: Mapping[str, Any]) -> FuelState:
-    """Return the fuel after an event: `fuel_on_board`, `tank_selected`, `fuel_used`."""
+    """Return the fuel after an event: `fuel_on_board`, `tank_selected`, `tank_seen`, `fuel_used`."""
     if kind == "fuel_on_board":
         tank = str(body["tank"])
         used = {name: gallons for name, gallons in state.used.items() if name != tank}
         return replace(state, on_board={**state.on_board, tank: float(body["gal"])}, used=used)
-    if kind == "tank_selected":
-        return replace(state, feeds=str(body["tank"]), since_s=at_s)
+    if kind in ("tank_selected", "tank_seen"):
+        seen = str(body["tank"]) if kind == "tank_seen" else state.seen
+        return replace(state, feeds=str(body["tank"]), since_s=at_s, seen=seen)
     if kind == "fuel_used" and state.feeds:
         total = state.used.get(state.feeds, 0.0) + float(body["gal"])
         return replace(state, used={**state.used, state.feeds: total})
@@ -62,6 +65,14 @@ def check_fuel_event(profile: Profile, kind: str, body: Mapping[str, Any]) -> No
         gallons = checked_number("`gal`", body.get("gal"), EventError)
         if not 0 <= gallons <= _MOST_GAL:
             raise EventError(f"{gallons:g} US gal in a tank cannot be.")
+
+
+def tank_at(profile: Profile, lever: float | str | None) -> str | None:
+    """Return the tank at which the selector stands, or None where no lever tells."""
+    tanks = tanks_of(profile)
+    if lever is None or isinstance(lever, str) or len(tanks) < 2:
+        return None
+    return tanks[round(min(max(lever, 0.0), 1.0) * (len(tanks) - 1))]
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,6 +6,7 @@ from typing import Any
 
 from .aircraft import Profile
 from .flight import Event, FlightState
+from .fuel import tank_at
 from .live import Now
 from .power import pressure_ahead, read_power
 from .power.levers import rating_of
@@ -40,6 +41,14 @@ def follow_ratings(flight_id: str, profile: Profile, state: FlightState, now: No
         return []
     body = {"name": name}
     return [Event(id=f"{flight_id}:rating:{name}:{now.at_s:.2f}", kind="rating", at_s=now.at_s, body=body)]
+
+
+def follow_tank(flight_id: str, profile: Profile, state: FlightState, now: Now) -> list[Event]:
+    """Return the event of this sample where the fuel selector is seen at another tank: nobody has to tap what a lever tells."""
+    tank = tank_at(profile, now.levers.get("tank"))
+    if tank is None or tank == state.fuel.seen or not state.engine_runs:
+        return []
+    return [Event(id=f"{flight_id}:tank:{now.at_s:.2f}", kind="tank_seen", at_s=now.at_s, body={"tank": tank})]
 
 
 def warnings(profile: Profile, state: FlightState, now: Now | None, now_s: float) -> list[str]:

@@ -32,7 +32,7 @@ from ..core.live import (
     speed_working,
     start_advice,
 )
-from ..core.power_now import choices, follow_ratings
+from ..core.power_now import choices, follow_ratings, follow_tank
 from ..core.screen_lists import current_item
 from ..core.start_record import READ_KINDS, told_starts
 from ..core.start_watch import StartWatch
@@ -195,6 +195,7 @@ class LiveFlight:
             told = follow_needles(self.flight.id, self.profile, self._state, sample.now)
             told += follow_ratings(self.flight.id, self.profile, self._state, sample.now)
             told += follow_climb(self.flight.id, self.profile, self._state, sample.now)
+            told += follow_tank(self.flight.id, self.profile, self._state, sample.now)
             told += self._burnt(sample.now)
             for event in [*started, *told]:
                 self._keep(event)

@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 from jemmon.core.errors import EventError
 from jemmon.core.flight import check_pilot_event, fold
 from jemmon.core.fuel import Burn, describe_fuel, follow_flow, next_tank
-from tests.core.builders import PROFILES, changed, events
+from jemmon.core.power_now import follow_tank
+from tests.core.builders import PROFILES, changed, events, needles
 
 A, B, F = (PROFILES[k] for k in ("a-trainer", "b-tourer", "f-radial"))
 FULL = [("fuel_on_board", {"tank": "Left", "gal": 30.0}), ("fuel_on_board", {"tank": "Right", "gal": 20.0})]
@@ -101,3 +102,18 @@ def test_the_sum_of_the_flow_is_told_or_remembered_and_never_lost(samples):
 def test_an_aircraft_without_named_tanks_shows_none():
     bare = changed("b-tourer", lambda body: body.pop("fuel"))
     assert describe_fuel(bare, fold(bare, []).fuel, 1.0, 10.0, 10.0) is None
+
+
+def test_a_selector_that_the_needles_show_needs_no_tap_and_is_told_once():
+    running = [("phase_entered", {"phase": "cruise"}), ("engine_fired", {"limit_s": 30.0})]
+    state = fold(B, events(*running))
+    (told,) = follow_tank("f", B, state, needles(5.0, {"tank": 1.0}))
+    assert told.body == {"tank": "Right"}
+    state = fold(B, events(*running, ("tank_seen", dict(told.body))))
+    assert state.fuel.feeds == "Right"
+    assert follow_tank("f", B, state, needles(6.0, {"tank": 1.0})) == []
+    tapped = fold(B, events(*running, ("tank_seen", {"tank": "Right"}), ("tank_selected", {"tank": "Left"})))
+    assert follow_tank("f", B, tapped, needles(7.0, {"tank": 1.0})) == [], (
+        "the pilot's word stands until the lever moves"
+    )
+    assert follow_tank("f", A, fold(A, events(*running[1:])), needles(5.0, {})) == []
