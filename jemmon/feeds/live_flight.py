@@ -53,6 +53,7 @@ from .scripted_needles import first_needles, follow, targets
 
 _RECENT_S = 420.0
 _JUDGE_EVERY_S, _VERDICT_AFTER_S = 1.0, 1.4
+_CHOICES_EVERY_S = 4.0  # a height and a temperature do not change what may be set any faster
 _STALE_AFTER_S = 1.0
 _CURVE_S = 90.0
 _log = logging.getLogger(__name__)
@@ -78,6 +79,8 @@ class LiveFlight:
         self._recent: deque[np.ndarray] = deque(maxlen=int(_RECENT_S / SAMPLE_S))
         self._judged_at = 0.0
         self._judge_by = float("inf")
+        self._choices: list[dict[str, Any]] = []
+        self._chosen_at = float("-inf")
         self._burn = Burn()
         self._working: dict[str, Any] = {}
         self._frame_number = 0
@@ -225,7 +228,9 @@ class LiveFlight:
         if item and item.watch == "lean":
             working["lean"] = lean_working(recent, self.profile, state)
         if state.engine_runs and self._now is not None:
-            working["choices"] = choices(self.profile, state, self._now)
+            if self._judged_at - self._chosen_at >= _CHOICES_EVERY_S:
+                self._choices, self._chosen_at = choices(self.profile, state, self._now), self._judged_at
+            working["choices"] = self._choices
             working["take_off"] = take_off_watch(self.profile, recent, self._now)
             lines = climb_lines(self.profile, state, recent, self._now)
             working["lines"] = lines + heat_lines(self.profile, state, recent, self._now)
