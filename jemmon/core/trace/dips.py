@@ -198,7 +198,7 @@ def fit_dip(
     starts = np.linspace(t0 - step_s - late, t0, 12)
     ends = np.linspace(t1 - late, t1 + step_s, 12) if has_return else np.array([np.inf])
     lag, start, end = (grid.ravel() for grid in np.meshgrid(lags, starts, ends, indexing="ij"))
-    weights, levels, spreads = _weigh(t, y, noise, start, end, lag, hot_air)
+    weights, levels, spreads = _weigh(t, y, noise, (np.array(lags), starts, ends), hot_air)
     spread = _LAG_SPREAD if lag_scale < _SLOW_SCALE else _OWN_LAG_SPREAD
     weights *= np.exp(-0.5 * (np.log(lag / usual) / spread) ** 2)
     weights /= weights.sum()
@@ -278,27 +278,17 @@ def _response(since_s: np.ndarray, lag: np.ndarray, hot_air: bool) -> np.ndarray
 
 
 def _weigh(
-    t: np.ndarray, y: np.ndarray, noise: float, start: np.ndarray, end: np.ndarray, lag: np.ndarray, hot_air: bool
+    t: np.ndarray, y: np.ndarray, noise: float, tried: tuple[np.ndarray, np.ndarray, np.ndarray], hot_air: bool
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Fit base, drop and rise for each hypothesis (start, end, lag); return (weights, levels, spread of the drop).
+    """Fit base, drop and rise for each hypothesis (every lag with every start and end of `tried`, in that order); return
+    (weights, levels, spread of the drop).
 
     What comes back is expected to come back to about the same figure, and to say so strongly only where it does:
     each hypothesis is tried with a return that is tied to the drop and with a free one.
     """
-    when, lag = t[None, :], lag[:, None]
-    columns = np.zeros((len(start), len(t), 3))
-    columns[:, :, 0] = 1.0
-    columns[:, :, 1] = -_response(when - start[:, None], lag, hot_air)
-    has_return = bool(np.isfinite(end).all())
-    if has_return:
-        columns[:, :, 2] = _response(when - end[:, None], lag, hot_air)
+    has_return = bool(np.isfinite(tried[2]).all())
     centre = float(np.median(y))
-    apart = np.abs(t[:, None] - t[None, :])
-    sure = np.linalg.inv(noise**2 * np.eye(len(t)) + _GUST_RPM**2 * np.exp(-apart / _GUST_S))
-    weighed = sure @ columns
-    gram = columns.transpose(0, 2, 1) @ weighed
-    moment = weighed.transpose(0, 2, 1) @ (y - centre)
-    total = float((y - centre) @ sure @ (y - centre))
+    gram, moment, total = _normal_equations(t, y - centre, noise, tried, hot_air, has_return)
     logs, levels, spreads = [], [], []
     for tied_rpm in (_TIED_RPM, _FREE_RPM) if has_return else (_FREE_RPM,):
         tie = 1 / tied_rpm**2
@@ -316,6 +306,41 @@ def _weigh(
     level = np.einsum("kg,kgi->gi", weights, np.array(levels)) / np.maximum(each, 1e-300)[:, None]
     spread = np.sqrt(np.einsum("kg,kg->g", weights, np.array(spreads) ** 2) / np.maximum(each, 1e-300))
     return each, level, spread
+
+
+def _normal_equations(
+    t: np.ndarray,
+    y: np.ndarray,
+    noise: float,
+    tried: tuple[np.ndarray, np.ndarray, np.ndarray],
+    hot_air: bool,
+    has_return: bool,
+) -> tuple[np.ndarray, np.ndarray, float]:
+    """Return (gram matrices (hypotheses, 3, 3), moments (hypotheses, 3), total) under needle noise and gusts. A fall depends on lag
+    and start alone and a return on lag and end, so that each is worked out once and put together."""
+    lags, starts, ends = tried
+    apart = np.abs(t[:, None] - t[None, :])
+    sure = np.linalg.inv(noise**2 * np.eye(len(t)) + _GUST_RPM**2 * np.exp(-apart / _GUST_S))
+    lag = lags[:, None, None]
+    falls = -_response(t - starts[None, :, None], lag, hot_air)  # (lags, starts, rows)
+    returns = (
+        _response(t - ends[None, :, None], lag, hot_air) if has_return else np.zeros((len(lags), len(ends), len(t)))
+    )
+    sure_falls, sure_returns, sure_one = falls @ sure, returns @ sure, sure.sum(axis=0)
+    shape = (len(lags), len(starts), len(ends))
+    gram, moment = np.zeros((*shape, 3, 3)), np.zeros((*shape, 3))
+    gram[..., 0, 0] = sure_one.sum()
+    gram[..., 0, 1] = (falls @ sure_one)[:, :, None]
+    gram[..., 0, 2] = (returns @ sure_one)[:, None, :]
+    gram[..., 1, 1] = (falls * sure_falls).sum(axis=2)[:, :, None]
+    gram[..., 2, 2] = (returns * sure_returns).sum(axis=2)[:, None, :]
+    gram[..., 1, 2] = falls @ sure_returns.transpose(0, 2, 1)
+    for row, column in ((1, 0), (2, 0), (2, 1)):
+        gram[..., row, column] = gram[..., column, row]
+    moment[..., 0] = sure_one @ y
+    moment[..., 1] = (sure_falls @ y)[:, :, None]
+    moment[..., 2] = (sure_returns @ y)[:, None, :]
+    return gram.reshape(-1, 3, 3), moment.reshape(-1, 3), float(y @ sure @ y)
 
 
 def own_time(time_s: np.ndarray, span: Span, others: Sequence[Span]) -> tuple[float, float]:
