@@ -10,8 +10,10 @@ from dataclasses import dataclass
 
 from .aircraft import Profile
 from .atmosphere import standard_density_ratio
+from .units import KM_PER_NAUTICAL_MILE, METRE_PER_FOOT
 
-G_M_S2, M_S_PER_KT, M_S_PER_FPM, WATTS_PER_HP = 9.80665, 0.514444, 0.00508, 745.7
+G_M_S2, WATTS_PER_HP = 9.80665, 745.7
+M_S_PER_KT, M_S_PER_FPM = KM_PER_NAUTICAL_MILE / 3.6, METRE_PER_FOOT / 60
 CRUISE_EFFICIENCY, CLIMB_EFFICIENCY = 0.80, 0.72
 _DENSITY_KG_M3 = 1.225
 _CRUISE_PCT = 0.65

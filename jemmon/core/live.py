@@ -71,6 +71,12 @@ def with_derived(readings: Mapping[str, float]) -> dict[str, float]:
     return made
 
 
+def outside_temperature_c(readings: Mapping[str, float]) -> float | None:
+    """Return the outside air temperature [°C] that the readings tell, or None."""
+    outside_f = readings.get("oat_f")
+    return None if outside_f is None else (outside_f - 32) / 1.8
+
+
 def all_known(state: FlightState, now: Now | None) -> dict[str, Any]:
     """Return everything that a condition may ask for: facts of the day, readings and levers of this moment."""
     return {**state.known, **(with_derived(now.readings) | dict(now.levers) if now else {})}
@@ -172,8 +178,8 @@ def start_advice(
     if engine.runs:
         return None
     readings = with_derived(of_engine(now.readings, number)) if now else {}
-    outside_f = readings.get("oat_f")
-    outside_c = (outside_f - 32) / 1.8 if outside_f is not None else state.known.get("oat_c")
+    outside_c = outside_temperature_c(readings)
+    outside_c = state.known.get("oat_c") if outside_c is None else outside_c
     if outside_c is None:
         return None
     heads_f = readings.get("cht_max_f", readings.get("coolant_t_f"))

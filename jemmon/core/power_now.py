@@ -7,7 +7,7 @@ from typing import Any
 from .aircraft import Profile
 from .flight import Event, FlightState
 from .fuel import tank_at
-from .live import Now
+from .live import Now, outside_temperature_c
 from .power import pressure_ahead, read_power
 from .power.levers import rating_of
 from .power.map_limit import map_limit_inhg
@@ -78,15 +78,11 @@ def _too_lean_for_power(profile: Profile, state: FlightState, now: Now | None) -
     """Say so where more power was set with the mixture still lean for cruise: rich comes before power."""
     here, limit = figures(profile, now), profile.limits.get("lean_power_max_pct")
     side, offset = _mixture(state, now)
-    if (
-        here is None
-        or now is None
-        or limit is None
-        or side is None
-        or (side == "rich" and (offset or 0.0) > _SAFELY_RICH_F)
-    ):
+    if here is None or now is None or limit is None or side is None:
         return []
-    reading = read_power(profile, *here, now.readings.get("palt_ft", 0.0), None)
+    if side == "rich" and (offset or 0.0) > _SAFELY_RICH_F:
+        return []
+    reading = read_power(profile, *here, now.readings.get("palt_ft", 0.0), outside_temperature_c(now.readings))
     if reading.best_pct is None or reading.best_pct <= limit.value + _POWER_OVER_PCT:
         return []
     return [f"{reading.best_pct:.0f} % with the mixture lean for cruise: rich before more power."]
@@ -94,8 +90,8 @@ def _too_lean_for_power(profile: Profile, state: FlightState, now: Now | None) -
 
 def limit_of_the_day(profile: Profile, now: Now) -> float | None:
     """Return the manifold-pressure limit [inHg] by pressure altitude and temperature, where the type has a chart."""
-    oat_f = now.readings.get("oat_f")
-    return None if oat_f is None else map_limit_inhg(profile, now.readings.get("palt_ft", 0.0), (oat_f - 32) / 1.8)
+    oat_c = outside_temperature_c(now.readings)
+    return None if oat_c is None else map_limit_inhg(profile, now.readings.get("palt_ft", 0.0), oat_c)
 
 
 def rating_clock(profile: Profile, state: FlightState, now_s: float) -> dict[str, Any] | None:
@@ -103,7 +99,7 @@ def rating_clock(profile: Profile, state: FlightState, now_s: float) -> dict[str
     if state.rating is None:
         return None
     name, since_s = state.rating
-    rating = next((r for r in (profile.body.get("power") or {}).get("ratings", []) if r["name"] == name), None)
+    rating = next((r for r in profile.power_section.get("ratings", []) if r["name"] == name), None)
     if rating is None:
         return None
     left = rating["seconds"] - (now_s - since_s)
@@ -116,8 +112,7 @@ def describe_power(profile: Profile, state: FlightState, now: Now | None, now_s:
     if here is None or now is None or profile.power is None or not state.engine_runs:
         return None
     side, offset = _mixture(state, now)
-    palt_ft, oat_f = now.readings.get("palt_ft", 0.0), now.readings.get("oat_f")
-    oat_c = None if oat_f is None else (oat_f - 32) / 1.8
+    palt_ft, oat_c = now.readings.get("palt_ft", 0.0), outside_temperature_c(now.readings)
     reading = read_power(profile, *here, palt_ft, oat_c, now.readings.get("ff_gph"), side, offset)
     lever = now.levers.get("mixture")
     lean = state.latest_finding("lean")
@@ -133,14 +128,11 @@ def describe_power(profile: Profile, state: FlightState, now: Now | None, now_s:
 
 
 def choices(profile: Profile, state: FlightState, now: Now | None) -> list[dict[str, Any]]:
-    """Return the powers that may be asked for here; sums that take their time, for once a second."""
+    """Return the powers that may be asked for here; sums that take their time, for every few seconds."""
     if now is None or profile.power is None or not state.engine_runs:
         return []
-    oat_f = now.readings.get("oat_f")
     target = state.lean_target or (profile.lean_targets[0].id if profile.lean_targets else None)
-    return power_choices(
-        profile, now.readings.get("palt_ft", 0.0), None if oat_f is None else (oat_f - 32) / 1.8, target
-    )
+    return power_choices(profile, now.readings.get("palt_ft", 0.0), outside_temperature_c(now.readings), target)
 
 
 def _mixture(state: FlightState, now: Now | None) -> tuple[str | None, float | None]:

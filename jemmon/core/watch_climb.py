@@ -23,7 +23,7 @@ _SHIFT_WITHIN_FT = 500.0
 
 def follow_climb(flight_id: str, profile: Profile, state: FlightState, now: Now) -> list[Event]:
     """Return the event that notes the mean EGT of full rich soon after take-off: what the target-EGT school leans to later."""
-    if state.climb_egt_f is not None or not profile.phase(state.phase).id.startswith(("take_off", "climb")):
+    if state.climb_egt_f is not None or not state.phase.startswith(("take_off", "climb")):
         return []
     readings = now.readings
     egts = [v for name, v in readings.items() if name.startswith("egt")]
@@ -41,7 +41,7 @@ def follow_climb(flight_id: str, profile: Profile, state: FlightState, now: Now)
 def climb_lines(profile: Profile, state: FlightState, recent: Trace, now: Now) -> list[dict[str, Any]]:
     """Return what is to be said in a climb and while levelling off, each `{id, say, kind}` (kind `soft`, `look`)."""
     height, speed = recent.signal("palt"), recent.signal("ias")
-    phase = profile.phase(state.phase).id
+    phase = state.phase
     if height is None or not phase.startswith(("take_off", "climb", "cruise")):
         return []
     rate_fpm = slope(recent, height, _SLOPE_S) * 60
@@ -73,7 +73,7 @@ def _traffic(recent: Trace, height: np.ndarray) -> list[dict[str, Any]]:
 
 
 def _leaning(profile: Profile, state: FlightState, now: Now, here: float) -> list[dict[str, Any]]:
-    power = profile.body.get("power") or {}
+    power = profile.power_section
     school, start_ft = power.get("climb_lean", "steps"), power.get("lean_from_ft", _USUAL_LEAN_FROM_FT)
     if school == "none" or here < start_ft:
         return []
@@ -94,7 +94,7 @@ def _leaning(profile: Profile, state: FlightState, now: Now, here: float) -> lis
 
 
 def _blower(profile: Profile, now: Now, here: float) -> list[dict[str, Any]]:
-    shift_ft = (profile.body.get("power") or {}).get("blower_shift_ft")
+    shift_ft = profile.power_section.get("blower_shift_ft")
     position = now.levers.get("blower")
     if shift_ft is None or here < shift_ft or (position is not None and float(position) > 0.5):
         return []

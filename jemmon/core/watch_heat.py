@@ -1,6 +1,7 @@
 """Heads, turbine and mixture as they are watched in the air and at the end: the hottest, the spread, how fast they move, what
 stands apart, when to lean again, how long to idle before the cut-off. Pure."""
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -28,37 +29,55 @@ def heat_lines(profile: Profile, state: FlightState, recent: Trace, now: Now) ->
     """Return what is to be said of temperatures and of the mixture that was set, each `{id, say, kind}`."""
     if not state.engine_runs:
         return []
-    if profile.phase(state.phase).id in _SHUTDOWN:
+    if state.phase in _SHUTDOWN:
         return cooling(profile, state, recent, now)
     if now.readings.get("ias_kt", 0.0) < _FLOWN_KT:
         return []
-    lines = [*_heads(profile, state, recent, now), *_falling(recent), *_lean_again(state, now), *_apart(recent)]
+    lines = [
+        *_heads(profile, state, recent, now),
+        *_falling(_all_heads(profile, recent), recent),
+        *_lean_again(state, now),
+        *_apart(recent),
+    ]
     return [*lines, *_carburettor_heat(profile, state, now)]
 
 
 def _heads(profile: Profile, state: FlightState, recent: Trace, now: Now) -> list[dict[str, Any]]:
     act = profile.limits.get("cht_act_f")
-    heads = recent.cylinders("cht")
+    heads = _all_heads(profile, recent)
     if act is None or not heads:
         return []
-    hottest = max(heads, key=lambda number: float(np.nan_to_num(heads[number][-1])))
-    value, coolest = float(heads[hottest][-1]), min(float(np.nan_to_num(h[-1], nan=999)) for h in heads.values())
-    climbs = profile.phase(state.phase).id.startswith(("take_off", "climb"))
+    hottest = max(heads, key=lambda name: float(heads[name][-1]))
+    value, coolest = float(heads[hottest][-1]), min(float(h[-1]) for h in heads.values())
+    climbs = state.phase.startswith(("take_off", "climb"))
     then = "nose down or richer" if climbs else "richer, or less power"
     then += ", cowl flaps open" if "cowl_flaps" in now.levers else ""
     rises = slope(recent, heads[hottest], _SLOPE_S)
     if value > act.value:
-        say = f"Cylinder {hottest} at {value:.0f} °F, act at {act.value:.0f}: {then}."
+        say = f"{hottest} at {value:.0f} °F, act at {act.value:.0f}: {then}."
         return [{"id": "head", "kind": "look", "say": say}]
     if rises > 0 and (act.value - value) / rises < _COMES_WITHIN_S:
-        say = f"Cylinder {hottest} at {value:.0f} °F will be at {act.value:.0f} in {(act.value - value) / rises:.0f} s: {then}."
+        say = f"{hottest} at {value:.0f} °F will be at {act.value:.0f} in {(act.value - value) / rises:.0f} s: {then}."
         return [{"id": "head", "kind": "look", "say": say}]
-    say = f"Heads {coolest:.0f} to {value:.0f} °F, cylinder {hottest} hottest."
+    say = f"Heads {coolest:.0f} to {value:.0f} °F, hottest {_in_a_sentence(hottest)}."
     return [{"id": "head", "kind": "soft", "say": say}]
 
 
-def _falling(recent: Trace) -> list[dict[str, Any]]:
-    heads = recent.cylinders("cht")
+def _all_heads(profile: Profile, recent: Trace) -> dict[str, np.ndarray]:
+    """Return the heads of every engine that show now, by name."""
+    found: dict[str, np.ndarray] = {}
+    for number, engine in profile.engines:
+        whose = f"{engine}, cylinder" if len(profile.engines) > 1 else "Cylinder"
+        heads = recent.of_engine(number).cylinders("cht")
+        found |= {f"{whose} {cylinder}": h for cylinder, h in heads.items() if np.isfinite(h[-1])}
+    return found
+
+
+def _in_a_sentence(name: str) -> str:
+    return name[0].lower() + name[1:]
+
+
+def _falling(heads: Mapping[str, np.ndarray], recent: Trace) -> list[dict[str, Any]]:
     if not heads:
         return []
     fall = -min(slope(recent, values, _FALL_OVER_S) for values in heads.values()) * 60
@@ -93,7 +112,7 @@ def _lean_again(state: FlightState, now: Now) -> list[dict[str, Any]]:
 def _carburettor_heat(profile: Profile, state: FlightState, now: Now) -> list[dict[str, Any]]:
     """Say in a descent that heat comes on before the throttle goes below the type's figure."""
     least, lever, rpm = profile.limits.get("carb_heat_below_rpm"), now.levers.get("carb_heat"), now.readings.get("rpm")
-    descends = profile.phase(state.phase).id.startswith(("descent", "before_landing", "landing"))
+    descends = state.phase.startswith(("descent", "before_landing", "landing"))
     if not descends or least is None or lever is None or rpm is None or float(lever) > 0.5:
         return []
     if rpm > least.value + _ABOVE_BY_RPM:
@@ -147,7 +166,7 @@ def cooling(profile: Profile, state: FlightState, recent: Trace, now: Now) -> li
         ("tit", "Turbine", "tit_shutdown_max_f"),
     ):
         most = profile.limits.get(limit)
-        heads = list(recent.cylinders("cht").values()) if signal == "cht" else [recent.signal("tit")]
+        heads = list(_all_heads(profile, recent).values()) if signal == "cht" else [recent.signal("tit")]
         known = [h for h in heads if h is not None]
         if most is None or not known:
             continue

@@ -5,7 +5,8 @@ from typing import Any
 import numpy as np
 
 from .aircraft import Profile
-from .live import Now, with_derived
+from .flight import FlightState
+from .live import Now, outside_temperature_c, with_derived
 from .power.map_limit import map_limit_inhg
 from .power.settings import full_throttle_inhg
 from .trace import Trace
@@ -13,8 +14,9 @@ from .trace import Trace
 _FULL_THROTTLE, _NEARLY_FULL_MAP = 0.9, 0.9
 _COMES_UP_S = 3.0  # common practice: about three seconds to full
 _STILL_STOPS_KT, _STATIC_BELOW_KT = 55.0, 35.0
-_LOW_BY_INHG = 1.5
+_LOW_BY_INHG, _LEFT_GROUND_FT = 1.5, 30.0
 _LOOKED_AT_S = 12.0
+_WORDS = {"rpm": "RPM", "inhg": "inHg", "psi": "psi", "f": "°F"}
 _ENGINE_LIMITS = (
     ("oil_p_psi", "oil_pressure_min_psi", None, "Oil pressure"),
     ("oil_t_f", "oil_t_take_off_min_f", "oil_t_max_f", "Oil temperature"),
@@ -24,11 +26,13 @@ _ENGINE_LIMITS = (
 )
 
 
-def take_off_watch(profile: Profile, recent: Trace, now: Now) -> dict[str, Any] | None:
+def take_off_watch(profile: Profile, state: FlightState, recent: Trace, now: Now) -> dict[str, Any] | None:
     """Return `{rows, stop}` of a take-off that is being made, or None. A row is a figure with the band of the day and whether it
     is inside; `stop` says what is out of range while there is still time to stop."""
+    if profile.place(state.phase) > profile.place(profile.take_off.phase) or _flies(recent, now):
+        return None  # a go-around, a hover: nothing says stop to what flies
     since_s = _full_since_s(profile, recent)
-    if since_s is None or now.readings.get("ias_kt", 0.0) > _STILL_STOPS_KT:
+    if since_s is None:
         return None
     settled = bool(recent.time_s[-1] - since_s >= _COMES_UP_S)
     rows = [*_power_rows(profile, now, settled), *_engine_rows(profile, now)]
@@ -37,8 +41,17 @@ def take_off_watch(profile: Profile, recent: Trace, now: Now) -> dict[str, Any] 
     wrong = [row for row in rows if row["ok"] is False]
     stop = None
     if wrong:
-        stop = "Stop: " + "; ".join(f"{row['name']} {row['value']:,.4g} {row['unit']}, {_band(row)}" for row in wrong)
+        stop = "Stop: " + "; ".join(
+            f"{row['name']} {row['value']:,.4g} {_WORDS[row['unit']]}, {_band(row)}" for row in wrong
+        )
     return {"rows": rows, "stop": stop, "settled": settled}
+
+
+def _flies(recent: Trace, now: Now) -> bool:
+    """Say whether the aircraft is too fast to stop, or has left the ground."""
+    height = recent.signal("palt")
+    risen = height is not None and bool(np.isfinite(height).any()) and height[-1] - np.nanmin(height) > _LEFT_GROUND_FT
+    return bool(risen or now.readings.get("ias_kt", 0.0) > _STILL_STOPS_KT)
 
 
 def _band(row: dict[str, Any]) -> str:
@@ -74,16 +87,16 @@ def _power_rows(profile: Profile, now: Now, settled: bool) -> list[dict[str, Any
         static = now.readings.get("ias_kt", 0.0) < _STATIC_BELOW_KT or profile.engine["propeller"] != "fixed_pitch"
         if rpm is not None and "static_min_rpm" in profile.limits and static:
             band = profile.limit("static_min_rpm"), profile.limit("static_max_rpm")
-            rows.append(_row(f"{whose}RPM", rpm, "RPM", *band, settled))
+            rows.append(_row(f"{whose}RPM", rpm, "rpm", *band, settled))
         if pressure is not None:
-            rows.append(_row(f"{whose}Manifold pressure", pressure, "inHg", *_expected_map(profile, now, rpm), settled))
+            rows.append(_row(f"{whose}Manifold pressure", pressure, "inhg", *_expected_map(profile, now, rpm), settled))
     return rows
 
 
 def _expected_map(profile: Profile, now: Now, rpm: float | None) -> tuple[float | None, float | None]:
     height = now.readings.get("palt_ft", 0.0)
-    oat_f = now.readings.get("oat_f")
-    of_the_day = None if oat_f is None else map_limit_inhg(profile, height, (oat_f - 32) / 1.8)
+    oat_c = outside_temperature_c(now.readings)
+    of_the_day = None if oat_c is None else map_limit_inhg(profile, height, oat_c)
     limit = profile.limits.get("map_max_inhg")
     most = of_the_day if of_the_day is not None else (limit.value if limit else None)
     if profile.engine["propeller"] == "rotor":
@@ -97,8 +110,7 @@ def _engine_rows(profile: Profile, now: Now) -> list[dict[str, Any]]:
     for signal, least, most, name in _ENGINE_LIMITS:
         low, high = (profile.limits[n].value if n and n in profile.limits else None for n in (least, most))
         if signal in readings and (low is not None or high is not None):
-            unit = {"psi": "psi", "f": "°F"}[signal.rsplit("_", 1)[-1]]
-            rows.append(_row(name, readings[signal], unit, low, high, True))
+            rows.append(_row(name, readings[signal], signal.rsplit("_", 1)[-1], low, high, True))
     return rows
 
 

@@ -231,7 +231,7 @@ class LiveFlight:
             if self._judged_at - self._chosen_at >= _CHOICES_EVERY_S:
                 self._choices, self._chosen_at = choices(self.profile, state, self._now), self._judged_at
             working["choices"] = self._choices
-            working["take_off"] = take_off_watch(self.profile, recent, self._now)
+            working["take_off"] = take_off_watch(self.profile, state, recent, self._now)
             lines = climb_lines(self.profile, state, recent, self._now)
             working["lines"] = lines + heat_lines(self.profile, state, recent, self._now)
         if item and item.reading:

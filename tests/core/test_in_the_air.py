@@ -50,20 +50,40 @@ def flown(profile, phase: str, *events: tuple[str, dict]) -> FlightState:
     )
 
 
+ROLLING = flown(A, "take_off_climb")
+
+
+def test_nothing_says_stop_to_what_flies():
+    weak = trace(20, rpm=2100, map_inhg=20, throttle=1.0, ias_kt=50, palt_ft=600, oat_f=59)
+    assert take_off_watch(A, ROLLING, weak, now_of(weak))["stop"]
+    go_around = flown(A, "descent_landing")
+    assert take_off_watch(A, go_around, weak, now_of(weak)) is None
+    lifted = trace(20, rpm=2100, map_inhg=27.9, throttle=1.0, ias_kt=50, palt_ft=(600, 660), oat_f=59)
+    assert take_off_watch(A, ROLLING, lifted, now_of(lifted)) is None
+
+
+def test_the_other_engines_heads_are_watched_too():
+    twin = PROFILES["d-twin"]
+    hot = trace(60, cht1_f=350, e2_cht1_f=420, ias_kt=95)
+    assert told(heat_lines(twin, flown(twin, "climb"), hot, now_of(hot)))["head"].startswith(
+        "Right engine, cylinder 1 at 420"
+    )
+
+
 def test_a_take_off_out_of_range_says_stop_while_it_can_and_one_in_range_does_not():
     weak = trace(20, rpm=2100, map_inhg=27.9, throttle=1.0, ias_kt=20, palt_ft=600, oat_f=59, oil_p_psi=60)
     good = trace(20, rpm=2300, map_inhg=27.9, throttle=1.0, ias_kt=20, palt_ft=600, oat_f=59, oil_p_psi=60)
-    said = take_off_watch(A, weak, now_of(weak))
+    said = take_off_watch(A, ROLLING, weak, now_of(weak))
     assert said["stop"].startswith("Stop: RPM 2,100")
-    assert take_off_watch(A, good, now_of(good))["stop"] is None
+    assert take_off_watch(A, ROLLING, good, now_of(good))["stop"] is None
     fast = trace(20, rpm=2100, map_inhg=27.9, throttle=1.0, ias_kt=70, palt_ft=600, oat_f=59)
-    assert take_off_watch(A, fast, now_of(fast)) is None, "it flies: nothing says stop any more"
+    assert take_off_watch(A, ROLLING, fast, now_of(fast)) is None, "it flies: nothing says stop any more"
 
 
 def test_power_that_still_comes_up_is_not_judged():
     rising = trace(20, rpm=1800, map_inhg=20, throttle=0.2, ias_kt=0, palt_ft=600, oat_f=59)
     rising.columns["throttle"][-6:] = 1.0
-    said = take_off_watch(A, rising, now_of(rising))
+    said = take_off_watch(A, ROLLING, rising, now_of(rising))
     assert said["stop"] is None
     assert not said["settled"]
 
@@ -72,7 +92,7 @@ def test_a_helicopter_takes_off_below_the_limit_of_the_day():
     high = trace(
         20, rpm_pct=102, map_inhg=24.6, throttle=1.0, ias_kt=0, palt_ft=6000, oat_f=32, oil_p_psi=60, oil_t_f=150
     )
-    assert "Manifold pressure 24.6" in take_off_watch(E, high, now_of(high))["stop"]
+    assert "Manifold pressure 24.6" in take_off_watch(E, flown(E, "take_off"), high, now_of(high))["stop"]
     assert any("limit of the day" in words for words in warnings(E, flown(E, "take_off"), now_of(high), 0.0))
 
 
@@ -129,7 +149,7 @@ def test_a_hot_head_is_said_before_it_is_too_hot():
     state = flown(B, "climb")
     assert "Cylinder 2 at 410 °F, act at 400: nose down" in told(heat_lines(B, state, hot, now_of(hot)))["head"]
     assert "will be at 400 in" in told(heat_lines(B, state, coming, now_of(coming)))["head"]
-    assert told(heat_lines(B, state, calm, now_of(calm)))["head"] == "Heads 350 to 372 °F, cylinder 2 hottest."
+    assert told(heat_lines(B, state, calm, now_of(calm)))["head"] == "Heads 350 to 372 °F, hottest cylinder 2."
 
 
 def test_in_a_descent_heat_comes_before_the_throttle():
@@ -229,6 +249,9 @@ def test_a_power_that_no_engine_has_is_refused():
         with pytest.raises(EventError):
             check_pilot_event(B, state, [], "power_wanted", body)
     check_pilot_event(B, state, [], "power_wanted", {})
+    assert wanted_steps(A, {"title": "x", "rpm": None, "map_inhg": 20}, 2300, 24, False)["steps"] == [
+        "Manifold pressure 20.0"
+    ]
 
 
 def test_more_power_with_a_cruise_mixture_is_warned_of():

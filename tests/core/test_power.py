@@ -168,3 +168,43 @@ def test_a_table_that_cannot_be_is_refused():
 def test_outside_its_table_no_power_is_made_up():
     assert read_power(B, 900, 12.0, 1000, 15.0).best_pct is None
     assert "outside the type's table" in read_power(B, 900, 12.0, 1000, 15.0).say
+
+
+def _without_rising(body):
+    body["power"]["map_limit"]["oat_c"] = [0, 0, 20, 40]
+
+
+def _short_chart(body):
+    body["power"]["map_limit"]["map_inhg"].pop()
+
+
+def _no_detents(body):
+    body["power"]["mixture"] = "detents"
+
+
+def _too_many_tanks(body):
+    body["bench"]["tanks"] = 9
+
+
+def _nothing_to_fly_by(body):
+    del body["schedule"]["cruise_kt"]
+
+
+def _climbs_as_fast_as_it_cruises(body):
+    body["schedule"]["climb_kt"] = body["schedule"]["cruise_kt"]
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        (_without_rising, "oat_c must rise"),
+        (_short_chart, "a row for each altitude"),
+        (_no_detents, "which there are"),
+        (_too_many_tanks, "tanks must be"),
+        (_nothing_to_fly_by, "cruise_kt is missing"),
+        (_climbs_as_fast_as_it_cruises, "below cruise_kt"),
+    ],
+)
+def test_a_profile_whose_power_cannot_be_is_refused_when_it_is_read(change, words):
+    with pytest.raises(ProfileError, match=words):
+        changed("e-rotor", change)

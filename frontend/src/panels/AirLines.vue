@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { AirLine, TakeOffWatch } from '@/api/types'
+import { useDisplay } from '@/stores/display'
 
 /** What is to be said while flying: the figures of a take-off that is being made, then one line for each thing that matters. */
 const props = defineProps<{
@@ -9,12 +10,14 @@ const props = defineProps<{
   /** The take-off that is being made, or null. */
   takeOff: TakeOffWatch | null
 }>()
+const display = useDisplay()
+const shown = (value: number | null, unit: string) => display.figure(value, unit)
 const band = (row: TakeOffWatch['rows'][number]) =>
   row.low !== null && row.high !== null
-    ? `${row.low.toLocaleString('en')} to ${row.high.toLocaleString('en')}`
+    ? `${shown(row.low, row.unit)} to ${shown(row.high, row.unit)}`
     : row.low !== null
-      ? `at least ${row.low.toLocaleString('en')}`
-      : `at most ${row.high?.toLocaleString('en')}`
+      ? `at least ${shown(row.low, row.unit)}`
+      : `at most ${shown(row.high, row.unit)}`
 const loudFirst = computed(() => [...props.lines].sort((a, b) => Number(b.kind === 'look') - Number(a.kind === 'look')))
 </script>
 
@@ -27,7 +30,8 @@ const loudFirst = computed(() => [...props.lines].sort((a, b) => Number(b.kind =
       <div v-for="row in takeOff.rows" :key="row.name" :class="{ stop: row.ok === false }">
         <dt>{{ row.name }}</dt>
         <dd>
-          <b>{{ row.value.toLocaleString('en') }}</b> {{ row.unit }} <span class="soft">{{ band(row) }}</span>
+          <b>{{ shown(row.value, row.unit) }}</b> {{ display.label(row.unit) }}
+          <span class="soft">{{ band(row) }}</span>
           {{ row.ok === null ? '' : row.ok ? '✓' : '✗' }}
         </dd>
       </div>

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Plan } from '@/api/types'
 import LiveTrace from '@/charts/LiveTrace.vue'
+import { useDisplay } from '@/stores/display'
 
 /** The pictures of a plan: power by height, power by mixture, the climb, a helicopter's limit of manifold pressure. */
 const props = defineProps<{
@@ -10,77 +11,83 @@ const props = defineProps<{
   /** The pressure altitude that is planned, ft. */
   hereFt: number
 }>()
-const power = computed(() => [props.plan.available.palt_ft, ...props.plan.available.lines.map((l) => l.pct)])
-const lines = computed(
-  () =>
-    props.plan.available.lines.map((l, k) => ({
-      label: `${l.rpm} RPM`,
-      scale: 'y',
-      width: 3,
-      dash: [[], [10, 6], [3, 5]][k],
-    })) ?? [],
-)
+const display = useDisplay()
 const DASHES = [[], [10, 6], [3, 5], [12, 4, 3, 4]]
 const DASH_NAMES = ['Full', 'Dashed', 'Dotted', 'Dash-dotted']
-const limits = computed(
-  () =>
-    props.plan.map_limit?.lines.map((l, k) => ({ label: `${l.oat_c} °C`, scale: 'y', width: 3, dash: DASHES[k] })) ??
-    [],
-)
+const dashed = (labels: string[]) =>
+  labels.map((label, k) => ({ label, scale: 'y', width: 3, dash: DASHES[k % DASHES.length] }))
+const legend = (labels: string[]) => labels.map((label, k) => `${DASH_NAMES[k % 4]}: ${label}`).join(' · ')
+
+interface Picture {
+  title: string
+  data: (number | null)[][]
+  labels: string[]
+  axis: { x: string; y: string }
+  note: string
+  marks?: { at: number; text: string }[]
+  band?: [number, number]
+}
+const pictures = computed<Picture[]>(() => {
+  const { available, mixture, climb, map_limit: limit, map_limit_inhg: now, targets } = props.plan
+  const speeds = available.lines.map((l) => `${l.rpm} RPM`)
+  const found: Picture[] = [
+    {
+      title: 'What full throttle still gives',
+      data: [available.palt_ft, ...available.lines.map((l) => l.pct)],
+      labels: speeds,
+      axis: { x: 'pressure altitude ft', y: '% of rated power' },
+      note: legend(speeds),
+    },
+  ]
+  if (targets.length)
+    found.push({
+      title: 'Power by mixture',
+      data: [mixture.offset_f, mixture.power_pct],
+      labels: ['Power'],
+      axis: { x: '°F lean (−) or rich of peak', y: '% of best power' },
+      marks: [{ at: 0, text: 'peak' }],
+      band: mixture.avoid_f ?? undefined,
+      note: mixture.avoid_f ? 'Hatched: not to be left there at this power' : 'Low power',
+    })
+  if (climb.length)
+    found.push({
+      title: 'Climb',
+      data: [climb.map((r) => r.minutes), climb.map((r) => r.palt_ft)],
+      labels: ['Height'],
+      axis: { x: 'minutes', y: 'pressure altitude ft' },
+      note: '',
+    })
+  if (limit) {
+    const degrees = limit.lines.map((l) => `${l.oat_c} °C`)
+    const unit = display.label('inhg')
+    found.push({
+      title: `Manifold pressure, limit of the day ${display.figure(now, 'inhg')} ${unit}`,
+      data: [limit.palt_ft, ...limit.lines.map((l) => l.map_inhg.map((v) => display.number(v, 'inhg')))],
+      labels: degrees,
+      axis: { x: 'pressure altitude ft', y: `manifold pressure ${unit}` },
+      marks: [{ at: props.hereFt, text: 'here' }],
+      note: legend(degrees),
+    })
+  }
+  return found
+})
 </script>
 
 <template>
   <div class="pictures">
-    <figure>
-      <figcaption>What full throttle still gives</figcaption>
+    <figure v-for="p in pictures" :key="p.title">
+      <figcaption>{{ p.title }}</figcaption>
       <div class="plot">
         <LiveTrace
-          :key="lines.length"
-          :data="power"
-          :lines="lines"
-          :axis="{ x: 'pressure altitude ft', y: '% of rated power' }"
-          :label="`Power at full throttle against altitude, at ${lines.map((l) => l.label).join(', ')}`"
+          :data="p.data"
+          :lines="dashed(p.labels)"
+          :marks="p.marks"
+          :band="p.band"
+          :axis="p.axis"
+          :label="`${p.title}: ${p.labels.join(', ')}`"
         />
       </div>
-      <p class="soft">{{ lines.map((l, k) => `${['Full', 'Dashed', 'Dotted'][k]}: ${l.label}`).join(' · ') }}</p>
-    </figure>
-    <figure v-if="plan.targets.length">
-      <figcaption>Power by mixture</figcaption>
-      <div class="plot">
-        <LiveTrace
-          :data="[plan.mixture.offset_f, plan.mixture.power_pct]"
-          :lines="[{ label: 'Power', scale: 'y', width: 3 }]"
-          :band="plan.mixture.avoid_f ?? undefined"
-          :marks="[{ at: 0, text: 'peak' }]"
-          :axis="{ x: '°F lean (−) or rich of peak', y: '% of best power' }"
-          label="Power against the distance from peak exhaust gas temperature"
-        />
-      </div>
-      <p class="soft">{{ plan.mixture.avoid_f ? 'Hatched: not to be left there at this power' : 'Low power' }}</p>
-    </figure>
-    <figure v-if="plan.climb.length">
-      <figcaption>Climb</figcaption>
-      <div class="plot">
-        <LiveTrace
-          :data="[plan.climb.map((r) => r.minutes), plan.climb.map((r) => r.palt_ft)]"
-          :lines="[{ label: 'Height', scale: 'y', width: 3 }]"
-          :axis="{ x: 'minutes', y: 'pressure altitude ft' }"
-          label="Height against minutes of climb"
-        />
-      </div>
-    </figure>
-    <figure v-if="plan.map_limit">
-      <figcaption>Manifold pressure, limit of the day {{ plan.map_limit_inhg?.toFixed(1) }} inHg</figcaption>
-      <div class="plot">
-        <LiveTrace
-          :data="[plan.map_limit.palt_ft, ...plan.map_limit.lines.map((l) => l.map_inhg)]"
-          :lines="limits"
-          :marks="[{ at: hereFt, text: 'here' }]"
-          :axis="{ x: 'pressure altitude ft', y: 'manifold pressure inHg' }"
-          label="The limit of manifold pressure by altitude, a line for each temperature"
-        />
-      </div>
-      <p class="soft">{{ limits.map((l, k) => `${DASH_NAMES[k]}: ${l.label}`).join(' · ') }}</p>
+      <p class="soft">{{ p.note }}</p>
     </figure>
   </div>
 </template>

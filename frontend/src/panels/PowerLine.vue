@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { PowerChoice, PowerNow } from '@/api/types'
+import { useDisplay } from '@/stores/display'
 import { useFlight } from '@/stores/flight'
 
 /** Percent of rated power now, the clock of a time-limited rating, and a change of power as steps in their order. */
@@ -12,13 +13,13 @@ defineProps<{
   bare?: boolean
 }>()
 const flight = useFlight()
+const display = useDisplay()
+const pressure = (inhg: number) => `${display.figure(inhg, 'inhg')} ${display.label('inhg')}`
 const clock = (s: number) => `${Math.floor(Math.max(s, 0) / 60)}:${String(Math.max(s, 0) % 60).padStart(2, '0')}`
 const want = (c: PowerChoice) =>
   flight.event('power_wanted', { id: c.id, title: c.title, rpm: c.rpm, map_inhg: c.map_inhg })
 const said = (c: PowerChoice) =>
-  [c.rpm && `${c.rpm.toLocaleString('en')} RPM`, c.map_inhg && `${c.map_inhg.toFixed(1)} inHg`]
-    .filter(Boolean)
-    .join(', ')
+  [c.rpm && `${c.rpm.toLocaleString('en')} RPM`, c.map_inhg && pressure(c.map_inhg)].filter(Boolean).join(', ')
 </script>
 
 <template>
@@ -26,7 +27,7 @@ const said = (c: PowerChoice) =>
     <p class="line">
       <b v-if="power.best_pct !== null" class="pct">{{ Math.round(power.best_pct) }} %</b>
       <span :class="{ look: power.disagree }">{{ power.say }}</span>
-      <span v-if="power.limit_inhg !== null">Limit today {{ power.limit_inhg.toFixed(1) }} inHg.</span>
+      <span v-if="power.limit_inhg !== null">Limit today {{ pressure(power.limit_inhg) }}.</span>
       <span v-if="power.mixture" :class="{ look: power.mixture.wrong }">{{ power.mixture.say }}</span>
       <span v-if="power.clock" :class="power.clock.left_s <= 0 ? 'stop' : 'look'">
         {{ power.clock.name }} power: {{ clock(power.clock.left_s) }} left

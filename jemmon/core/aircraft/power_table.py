@@ -5,6 +5,7 @@ standard temperature, as a handbook prints it.
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -68,6 +69,23 @@ def power_table_from(section: Mapping[str, Any]) -> PowerTable:
     if pct.shape != tuple(axis.size for axis in axes):
         sizes = " x ".join(str(axis.size) for axis in axes)
         raise ProfileError(f"power.pct must have {sizes} figures: one for each altitude, RPM and manifold pressure.")
+    _check_chart(section.get("map_limit"))
+    if section.get("mixture") == "detents" and not section.get("detents"):
+        raise ProfileError("power.mixture is detents; power.detents must say which there are.")
     palt_ft, rpm, map_inhg = axes
     exponent = float(section.get("temperature_exponent", USUAL_TEMPERATURE_EXPONENT))
     return PowerTable(palt_ft, rpm, map_inhg, pct, float(section["friction_pct"]), exponent)
+
+
+def _check_chart(chart: Mapping[str, Any] | None) -> None:
+    """Raise ProfileError for a chart of manifold pressure whose axes do not rise or do not fit its figures."""
+    if chart is None:
+        return
+    heights, temperatures = chart["palt_ft"], chart["oat_c"]
+    for name, axis in (("palt_ft", heights), ("oat_c", temperatures)):
+        if any(later <= before for before, later in pairwise(axis)):
+            raise ProfileError(f"power.map_limit.{name} must rise.")
+    if len(chart["map_inhg"]) != len(heights) or any(len(row) != len(temperatures) for row in chart["map_inhg"]):
+        raise ProfileError(
+            "power.map_limit.map_inhg must have a row for each altitude and a figure for each temperature."
+        )

@@ -60,6 +60,7 @@ NEEDED_BY_CHECK: dict[str, tuple[str, ...]] = {
     "lean": (),
 }
 _LIGHT_PROPELLER_LAG_S = 0.27
+_FLOWN_BY = ("palt_ground_ft", "cruise_ft", "climb_kt", "cruise_kt", "climb_fpm", "descent_fpm")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -144,6 +145,12 @@ class Profile:
         return float(self.engine["rated_rpm"]) / 2700.0
 
     @property
+    def power_section(self) -> Mapping[str, Any]:
+        """What the profile says of power beside its table; empty where it says nothing."""
+        section: Mapping[str, Any] = self.body.get("power") or {}
+        return section
+
+    @property
     def lag_scale(self) -> float:
         """How much slower RPM follows than that of a light propeller (0.27 s to 63 %): a big one takes longer."""
         return self._rpm_lag_s / _LIGHT_PROPELLER_LAG_S
@@ -201,8 +208,7 @@ def profile_from_json(body: object) -> Profile:
     phases = tuple(phase_from(phase, figures, _engines(body["engine"])) for phase in body["phases"])
     _check_limits(phases, limits)
     _check_names(phases, body)
-    if "bench" in body:
-        parameters_from(body["bench"])
+    _check_bench(body)
     put_backs = tuple(
         PutBack(**{**row, "away_is": tuple(row.get("away_is", ())), "phases": tuple(row.get("phases", ()))})
         for row in body["put_backs"]
@@ -234,6 +240,18 @@ def profile_from_json(body: object) -> Profile:
         body=given,
         content_hash=hashlib.sha256(canonical_json(given).encode()).hexdigest()[:16],
     )
+
+
+def _check_bench(body: Mapping[str, Any]) -> None:
+    """Raise ProfileError where the simulated engine, or the airframe that it flies, lacks a figure or has one that cannot be."""
+    if "bench" not in body:
+        return
+    parameters_from(body["bench"])
+    plan = body["schedule"]
+    if missing := [name for name in _FLOWN_BY if name not in plan]:
+        raise ProfileError(f"schedule.{missing[0]} is missing; the simulated aircraft flies by it.")
+    if not 0 < plan["climb_kt"] < plan["cruise_kt"] or plan.get("mass_kg", 1) <= 0:
+        raise ProfileError("schedule: climb_kt must be above 0 and below cruise_kt, mass_kg above 0.")
 
 
 def _checked(body: object) -> dict[str, Any]:

@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 
 from ..errors import ScriptError
+from ..units import AVGAS_KG_PER_LITRE, LITRE_PER_US_GALLON
 from . import engine, starting
 from .air import air_record
 from .faults import set_fault
@@ -34,7 +35,7 @@ from .layout import (
 
 _SECOND = "e2_"
 _BY_COMPUTER = 2.0
-_AVGAS_KG_PER_GAL = 0.72 * 3.785411784  # ASTM D910
+_AVGAS_KG_PER_GAL = AVGAS_KG_PER_LITRE * LITRE_PER_US_GALLON
 _TREMBLES_FROM_RAD_S = 31.4
 _ROUGH_TREMBLES_RPM = 8.0
 

@@ -8,6 +8,7 @@ from collections.abc import Mapping
 
 from ..airframe import CLIMB_EFFICIENCY, CRUISE_EFFICIENCY, G_M_S2, M_S_PER_FPM, M_S_PER_KT, Airframe
 from ..atmosphere import standard_density_ratio
+from ..units import METRE_PER_FOOT
 
 _STATIC_THRUST_UP_TO_M_S = 24.0  # below it the propeller gives thrust, not power
 _ROLLING, _BRAKES_M_S2 = 0.04, 2.0
@@ -55,7 +56,7 @@ def next_flight_path(
         wanted = excess_m_s + (speed - climb_m_s) * true_m_s / (G_M_S2 * _SPEED_LAG_S)
         wanted = min(max(wanted, -6.0), 15.0)
     else:
-        wanted = (cruise_ft - palt_ft) * 0.3048 * _CAPTURE_PER_S
+        wanted = (cruise_ft - palt_ft) * METRE_PER_FOOT * _CAPTURE_PER_S
     speed += (excess_m_s - wanted) * G_M_S2 / true_m_s * dt_s
     speed = max(speed, 0.72 * climb_m_s)  # the pilot lowers the nose before it stalls
-    return speed / M_S_PER_KT, max(palt_ft + wanted / 0.3048 * dt_s, ground_ft)
+    return speed / M_S_PER_KT, max(palt_ft + wanted / METRE_PER_FOOT * dt_s, ground_ft)

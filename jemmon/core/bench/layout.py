@@ -320,6 +320,8 @@ def parameters_from(section: Mapping[str, Any]) -> np.ndarray:
     cylinders = int(section["cylinders"])
     if not 1 <= cylinders <= MAX_CYLINDERS:
         raise ProfileError(f"bench.cylinders is {cylinders}; the simulated engine has 1 to {MAX_CYLINDERS}.")
+    if not 0 <= record["tanks"] <= MAX_TANKS or record["turbo_boost"] > 0 and record["wastegate_inhg"] <= 0:
+        raise ProfileError(f"bench: tanks must be 0 to {MAX_TANKS}; a turbo_boost needs its wastegate_inhg.")
     for name in _CYLINDER_PARAMETERS:
         if len(section[name]) != cylinders:
             raise ProfileError(f"bench.{name} needs {cylinders} figures, one for each cylinder.")

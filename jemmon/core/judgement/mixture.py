@@ -160,8 +160,8 @@ def fit_leaning(trace: Trace) -> LeanFit | None:
     step_s = max(_GRID_S, 1 / trace.rate_hz if trace.rate_hz < 1 else _GRID_S)
     grid = np.arange(t[0], t[-1], step_s)
     key = hash((t.tobytes(), flow.tobytes(), *(values.tobytes() for values in cylinders.values())))
-    if key in _FITTED:  # the judgement and the working picture ask for the same pull, each second
-        return _FITTED[key]
+    if known := _FITTED.get(key):  # the judgement and the working picture ask for the same pull, each second
+        return known
     good = np.isfinite(flow)
     fine = np.interp(grid, t[good], flow[good])
     fuel = gaussian_filter1d(fine, _calm_s(fine, step_s) / step_s)

@@ -14,7 +14,7 @@ _SLACK_INHG = 0.3
 
 def map_allowed_inhg(profile: Profile, rpm: float) -> float | None:
     """Return the highest manifold pressure [inHg] that the type allows at an RPM, or None where it says nothing."""
-    rows = _section(profile).get("map_most")
+    rows = profile.power_section.get("map_most")
     if not rows:
         return None
     speeds, pressures = zip(*((row["rpm"], row["map_inhg"]) for row in rows), strict=True)
@@ -54,11 +54,7 @@ def lever_steps(
 def rating_of(profile: Profile, rpm: float, map_inhg: float) -> Mapping[str, Any] | None:
     """Return the time-limited rating that an engine at these figures is in (`name`, `seconds`), or None at continuous
     power. The ratings of the profile say from which RPM or manifold pressure on they begin."""
-    for rating in _section(profile).get("ratings", []):
+    for rating in profile.power_section.get("ratings", []):
         if rpm > rating["above_rpm"] + 15 or map_inhg > rating["above_map_inhg"] + _SLACK_INHG:
             return rating
     return None
-
-
-def _section(profile: Profile) -> Mapping[str, Any]:
-    return profile.body.get("power") or {}

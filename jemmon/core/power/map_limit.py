@@ -10,7 +10,7 @@ from ..aircraft import Profile
 
 def map_limit_inhg(profile: Profile, palt_ft: float, oat_c: float) -> float | None:
     """Return the limit [inHg], interpolated in the chart and held at its edges; None where the type has none."""
-    chart = (profile.body.get("power") or {}).get("map_limit")
+    chart = profile.power_section.get("map_limit")
     if not chart:
         return None
     axes = [np.array(chart[name], dtype=float) for name in ("palt_ft", "oat_c")]
@@ -21,7 +21,7 @@ def map_limit_inhg(profile: Profile, palt_ft: float, oat_c: float) -> float | No
 
 def map_limit_chart(profile: Profile) -> dict[str, Any] | None:
     """Return the chart as lines to draw: manifold pressure by pressure altitude, one line for each temperature [°C]."""
-    chart = (profile.body.get("power") or {}).get("map_limit")
+    chart = profile.power_section.get("map_limit")
     if not chart:
         return None
     columns = np.array(chart["map_inhg"], dtype=float).T

@@ -8,6 +8,7 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..bench import detonation
+from ..units import HPA_PER_INHG
 
 # distance from peak EGT [°F], negative lean, and equivalence ratio (a crank-angle calculation; arithmetic, not published)
 _OFFSETS_F = [-88.0, -45.0, 0.0, 15.0, 45.0, 105.0, 285.0]
@@ -27,7 +28,7 @@ def detonation_margin(
     head_k = ((_USUAL_HEAD_F if head_f is None else head_f) + 459.67) / 1.8
     ratio = float(np.interp(offset_f if side == "rich" else -offset_f, _OFFSETS_F, _RATIOS))
     # the plain function behind the compiled one: it takes any object with these two figures
-    return float(detonation.margin.py_func(map_inhg * 3386.389, charge_k, head_k, ratio, rpm, 1.0, engine))
+    return float(detonation.margin.py_func(map_inhg * HPA_PER_INHG * 100, charge_k, head_k, ratio, rpm, 1.0, engine))
 
 
 def band_to_avoid(power_pct: float | None) -> tuple[float, float] | None:

@@ -41,7 +41,7 @@ def refusal(profile: Profile, target: LeanTarget, power_pct: float | None, sprea
 def mixture_advice(profile: Profile, rpm: float, map_inhg: float, lever: float | None) -> dict[str, Any] | None:
     """Return `{how, say, wrong}` of a type whose mixture has detents or sets itself, or None where the pilot leans by a gauge or
     by ear: which positions this power allows, and whether the lever stands in one that it does not."""
-    power = profile.body.get("power") or {}
+    power = profile.power_section
     how = power.get("mixture", "lever")
     if how == "automatic":
         return {"how": how, "say": "The computer sets the mixture; watch turbine and fuel flow.", "wrong": False}

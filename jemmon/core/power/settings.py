@@ -6,11 +6,10 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..atmosphere import standard_density_ratio, standard_pressure_pa
-from ..units import HPA_PER_INHG
+from ..units import HPA_PER_INHG, STANDARD_INHG
 from .levers import map_allowed_inhg
 from .percent import mixture_share, power_by_flow_pct, scaled_pct, temperature_share
 
-_STANDARD_INHG = 29.92
 _INTAKE_LOSS = 0.035  # of the outside pressure, wide open (common practice: about an inch at sea level)
 _LB_HP_H_BEST, _LB_HP_H_PEAK, _LB_PER_GAL = 0.47, 0.41, 6.0
 
@@ -39,7 +38,7 @@ def full_throttle_inhg(profile: Profile, rpm: float, palt_ft: float) -> float:
     blown = 1 + float(bench.get("blower_ratio_per_krpm2", 0.0)) * rpm * rpm * 1e-6
     boost = float(bench.get("turbo_boost", 0.0))
     if boost > 0:
-        shut = 1 + boost * speed**1.2 * float(np.sqrt(_STANDARD_INHG / outside))
+        shut = 1 + boost * speed**1.2 * float(np.sqrt(STANDARD_INHG / outside))
         blown *= min(shut, max(float(bench["wastegate_inhg"]) / outside, 1.0))
     pressure = outside * (1 - _INTAKE_LOSS * speed**2) * blown
     return float(min(pressure, bench.get("boost_limit_inhg") or np.inf))
@@ -96,7 +95,7 @@ def _with_remarks(found: list[Setting]) -> list[Setting]:
 
 
 def _is_avoided(profile: Profile, rpm: float) -> bool:
-    return any(low <= rpm <= high for low, high in (profile.body.get("power") or {}).get("avoid_rpm", []))
+    return any(low <= rpm <= high for low, high in profile.power_section.get("avoid_rpm", []))
 
 
 def fuel_flow_gph(profile: Profile, pct: float, side: str | None = None, offset_f: float | None = None) -> float:

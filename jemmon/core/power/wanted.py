@@ -20,7 +20,7 @@ def power_choices(
 ) -> list[dict[str, Any]]:
     """Return what may be asked for here: the type's own settings, then percentages of rated power that the type's table gives
     at this height and temperature, at the mixture that the pilot leans to where it is allowed."""
-    own = [dict(row) for row in (profile.body.get("power") or {}).get("settings", [])]
+    own = [dict(row) for row in profile.power_section.get("settings", [])]
     return [*own, *(c for pct in _USUAL_PCTS if (c := _choice(profile, pct, palt_ft, oat_c, target_id)))]
 
 
@@ -58,15 +58,15 @@ def wanted_steps(
 ) -> dict[str, Any]:
     """Return the steps from here to the wanted power, the next one first, and whether it is reached: inside the type's band
     the screen is calm and asks for nothing."""
-    section = profile.body.get("power") or {}
+    section = profile.power_section
     band_rpm, band_inhg = section.get("band_rpm", _BAND_RPM), section.get("band_inhg", _BAND_INHG)
     to_rpm, to_map = wanted.get("rpm"), wanted.get("map_inhg")
     rpm_there = to_rpm is None or abs(rpm - to_rpm) <= band_rpm
     map_there = to_map is None or map_inhg is None or abs(map_inhg - to_map) <= band_inhg
     if rpm_there and map_there:
         return {"title": wanted["title"], "steps": [], "there": True, "say": "Near enough: leave it."}
-    if profile.engine["propeller"] == "fixed_pitch":
-        way = "open" if to_rpm and to_rpm > rpm else "close"
+    if profile.engine["propeller"] == "fixed_pitch" and to_rpm is not None:
+        way = "open" if to_rpm > rpm else "close"
         steps = [f"Throttle: {way} it to RPM {to_rpm:,.0f}"]
         if way == "open" and mixture_is_lean:
             steps.insert(0, "Mixture rich, or set for the new power")
