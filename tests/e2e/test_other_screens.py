@@ -94,7 +94,7 @@ def test_the_planner_plans_and_refuses_what_is_too_lean(page: Page, server):
     expect(settings.get_by_role("row").nth(1)).to_contain_text(":")  # hours of endurance
     page.get_by_label("Power %").fill("80")
     page.get_by_label("Power %").blur()
-    page.get_by_label("Mixture").select_option("lean_30")
+    page.get_by_role("combobox", name="Mixture of the cruise").select_option("lean_30")
     expect(page.get_by_role("alert")).to_contain_text("not lean of peak")
     page.get_by_label("Power %").fill("900")
     page.get_by_label("Power %").blur()
