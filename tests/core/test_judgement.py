@@ -7,7 +7,7 @@ from jemmon.core.bench import BenchScript, run_script
 from jemmon.core.judgement import judge
 from jemmon.core.judgement.trend import drop_sentence
 from jemmon.core.trace import Trace
-from tests.corpora.leanings import score_leanings
+from tests.corpora.leanings import make_leaning, score_leanings
 from tests.corpora.run_ups import score_run_ups
 
 RUN_UP = [
@@ -44,6 +44,27 @@ def test_peaks_of_six_kinds_are_found_where_they_are():
     assert score.flow_within(True, 0.15) >= 0.9
     assert score.sides_wrong == 0
     assert np.quantile(np.abs(score.offsets_f), 0.8) <= 8
+
+
+def test_manifold_pressure_that_follows_the_mixture_is_the_same_leaning():
+    """A turbocharger with an open wastegate and a propeller on its stop: enriching back lowers the pressure by itself."""
+    leaning = make_leaning(2_800_169)
+    (lean,) = [f.to_json()["measured"] for f in judge(leaning.trace, leaning.profile, ("lean",))]
+    assert (lean["side"], leaning.side) == ("rich", "rich")
+    assert lean["offset_f"] == pytest.approx(leaning.offset_f, abs=10)
+
+
+def test_a_record_that_stops_while_the_mixture_moves_is_not_seconds_behind():
+    """Cut everywhere in a quick pull, the flow at the end is what the next and last seconds show, not the pull's past."""
+    leaning = make_leaning(2_700_417)
+    flow = leaning.trace.signal("ff")
+    errors = []
+    for end in range(40, len(flow) - 3):
+        for lean in judge(leaning.trace.part(0, end), leaning.profile, ("lean",)):
+            errors.append(lean.measured["ff_gph"] / np.mean(flow[end - 3 : end + 2]) - 1)
+    assert len(errors) > 10
+    assert abs(np.mean(errors)) < 0.01
+    assert np.max(np.abs(errors)) < 0.03
 
 
 @pytest.mark.parametrize(

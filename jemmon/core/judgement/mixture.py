@@ -20,8 +20,10 @@ _GRID_S = 0.5
 _LEAST_FALL = 0.10  # of fuel flow: less is no leaning
 _LEAST_RPM, _ON_GROUND_KT = 1500.0, 35.0
 _LONGEST_S = 420.0
+_MOVE_INHG, _MOVE_S, _BY_MIXTURE = 0.5, 6.0, 3.0
 _CALM_SHARE, _CALM_S = 0.010, (1.1, 2.0)
 _END_S = 5.0  # at the end, over which its place is read
+_TAIL_S, _TAIL_BREAKS, _TAIL_DOUBT = 12.0, 17, 4.0
 _RESTED_S, _LEAVES_S, _RESTS, _PLATEAU_S = 45.0, 12.0, 0.03, 14.0
 _PASSED_BY = 0.008  # of fuel flow beyond the peak, before it counts as passed
 _AT_PEAK = 0.012
@@ -105,15 +107,27 @@ def leaning_spans(trace: Trace) -> list[tuple[int, int]]:
         steady &= np.nan_to_num(airspeed, nan=100.0) > _ON_GROUND_KT
     if pressure is not None:
         smooth = gaussian_filter1d(np.nan_to_num(pressure, nan=float(np.nanmedian(pressure))), width)
-        reach = max(1, round(6 * trace.rate_hz))
-        change = np.abs(smooth[reach:] - smooth[:-reach]) if len(smooth) > reach else np.zeros(0)
-        moving = np.convolve(change > 0.5, np.ones(reach), mode="full") > 0
-        steady &= ~np.resize(np.concatenate([moving, np.zeros(reach + 1, bool)])[: len(steady)], len(steady))
+        steady &= ~_throttle_moved(smooth, flow, max(1, round(_MOVE_S * trace.rate_hz)))
     spans = []
     edges = np.flatnonzero(np.diff(np.concatenate([[0], steady.astype(int), [0]])))
     for first, end in zip(edges[::2], edges[1::2], strict=True):
         spans += _pulls(trace.time_s, flow, int(first), int(end))
     return spans
+
+
+def _throttle_moved(pressure: np.ndarray, flow: np.ndarray, reach: int) -> np.ndarray:
+    """Return the rows around which manifold pressure moved by another hand than the mixture's: a throttle moves fuel flow about
+    in proportion; a mixture moves it far more than the pressure, which follows the RPM of a propeller on its stop."""
+    moved = np.zeros(len(pressure), bool)
+    if len(pressure) <= reach:
+        return moved
+    change = np.abs(pressure[reach:] - pressure[:-reach])
+    share = change / np.maximum(pressure[reach:], 1.0)
+    flow_share = np.abs(flow[reach:] - flow[:-reach]) / np.maximum(flow[reach:], 0.1)
+    by_throttle = (change > _MOVE_INHG) & (flow_share < _BY_MIXTURE * share)
+    around = np.convolve(by_throttle, np.ones(reach), mode="full") > 0
+    moved[: len(around)] = around
+    return moved
 
 
 def _pulls(t: np.ndarray, flow: np.ndarray, first: int, end: int) -> list[tuple[int, int]]:
@@ -185,7 +199,7 @@ def fit_leaning(trace: Trace) -> LeanFit | None:
         )
         for k, number in enumerate(cylinders)
     )
-    fit = LeanFit(peaks, shape, lag_s, float(np.nanmedian(flow[t > t[-1] - _END_S])))
+    fit = LeanFit(peaks, shape, lag_s, _final_gph(t[good], flow[good]))
     _FITTED.clear()
     _FITTED[key] = fit
     return fit
@@ -259,6 +273,24 @@ def _solve(fuel: np.ndarray, egt: np.ndarray, step_s: float, weight: np.ndarray)
         xtol=_GOOD_ENOUGH,
     )
     return np.asarray(found.x)
+
+
+def _final_gph(t: np.ndarray, flow: np.ndarray) -> float:
+    """Return the fuel flow [US gal/h] at the end. The last seconds are taken for a line and then a rest, the rest as long as
+    the noise allows: so a record that stops while the mixture still moves does not place it seconds behind."""
+    late = t >= max(min(t[-1] - _TAIL_S, t[-4]), t[0])
+    t, flow = t[late] - t[-1], flow[late]
+    breaks = np.linspace(t[0], 0.0, _TAIL_BREAKS)
+    before = np.minimum(t[None, :] - breaks[:, None], 0.0)
+    away = before - before.mean(axis=1, keepdims=True)
+    spread = (away**2).sum(axis=1)
+    slope = (away @ flow) / np.maximum(spread, 1e-9)
+    rest = flow.mean() - slope * before.mean(axis=1)
+    misfit = ((flow - rest[:, None] - slope[:, None] * before) ** 2).sum(axis=1)
+    noise = (
+        float(np.median(np.diff(flow) ** 2)) / 0.91
+    )  # of a difference of two: twice the variance, its median 0.455 of it
+    return float(rest[np.flatnonzero(misfit <= misfit.min() + _TAIL_DOUBT * noise)[0]])
 
 
 def _passed(fuel: np.ndarray, peak_gph: float) -> bool:
