@@ -7,7 +7,8 @@ import pytest
 from jemmon.demo.profiles import shipped_profiles
 
 PROFILES = shipped_profiles()
-THROTTLE = {"a-trainer": 0.08, "b-tourer": 0.1, "d-twin": 0.08, "f-radial": 0.06, "g-vee": 0.05}
+THROTTLE = {"a-trainer": 0.08, "b-tourer": 0.1, "d-twin": 0.08, "f-radial": 0.06, "g-vee": 0.05, "i-turbo": 0.1}
+BY_PUMP = ("b-tourer", "i-turbo")
 
 
 class Seat:
@@ -65,7 +66,7 @@ def prepare(seat: Seat) -> None:
         seat.set(lane_a=True, lane_b=True)
     if kind == "g-vee":
         seat.act("wobble_strokes", 8)
-    elif "pump" in has and kind not in ("a-trainer", "b-tourer"):
+    elif "pump" in has and kind not in ("a-trainer", *BY_PUMP):
         seat.set(pump=True)
     if "mixture" in has and kind not in ("f-radial", "g-vee"):
         seat.set(mixture=1.0)
@@ -80,7 +81,7 @@ def prime(seat: Seat, amount: float) -> None:
     if seat.profile.start.unit == "strokes":
         for _ in range(round(amount)):
             seat.act("prime_strokes")
-    elif kind == "b-tourer":
+    elif kind in BY_PUMP:
         seat.client.post("/api/live/speed", json={"speed": 4})
         seat.set(throttle=0.15, pump=True)
         seat.flight_seconds(amount + 0.4)

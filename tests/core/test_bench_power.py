@@ -8,7 +8,6 @@ from jemmon.core.airframe import airframe_of, climb_m_s
 from jemmon.core.bench import Bench
 from jemmon.core.bench.flight_path import next_flight_path
 from tests.core.builders import PROFILES
-from tests.corpora.leanings import TURBO
 
 
 def flown(name: str, throttle: float = 1.0, seconds: float = 90, palt_ft: float = 0, **levers) -> Bench:
@@ -22,13 +21,8 @@ def flown(name: str, throttle: float = 1.0, seconds: float = 90, palt_ft: float 
 
 
 def turbocharged(palt_ft: float = 0) -> Bench:
-    """The tourer with a turbocharger, at full throttle."""
-    bench = Bench({**PROFILES["b-tourer"].bench, "instruments": ["rpm", "tit_f", "egt"]}, **TURBO)
-    bench.set_air(palt_ft=palt_ft, ias_kt=100)
-    bench.make_running(2000)
-    bench.set_lever("throttle", 1.0)
-    bench.advance(90)
-    return bench
+    """The turbocharged twin at full throttle."""
+    return flown("i-turbo", palt_ft=palt_ft)
 
 
 def inhg(bench: Bench) -> float:

@@ -140,7 +140,7 @@ def whole_run_up_rows(seed: int) -> list[Row]:
 
 
 def leaning_rows(seed: int) -> list[Row]:
-    """Judge leanings of five kinds and a turbocharged variant."""
+    """Judge leanings of six kinds."""
     first = seed * 100_000
     parts = [
         range(first + k * LEANINGS // PROCESSES, first + (k + 1) * LEANINGS // PROCESSES) for k in range(PROCESSES)

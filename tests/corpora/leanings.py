@@ -1,4 +1,4 @@
-"""Random leanings on five kinds of aircraft and a turbocharged variant, and how near the fitted peaks lie.
+"""Random leanings on six kinds of aircraft, and how near the fitted peaks lie.
 
 The truth is the engine's own: the settled exhaust gas temperature of each cylinder against fuel flow, its heads held at what they
 were in the middle of the pull. An engine that takes more fuel is asked for the same share of it: figures in gal/h are those of an
@@ -20,8 +20,7 @@ from jemmon.demo.profiles import shipped_profiles
 
 from .whole_run_ups import NOISE
 
-KINDS = ("a-trainer", "b-tourer", "d-twin", "g-vee", "h-geared", "b-turbo")
-TURBO = {"turbo_boost": 0.75, "wastegate_inhg": 31.0, "intercooler_share": 0.5}
+KINDS = ("a-trainer", "b-tourer", "d-twin", "g-vee", "h-geared", "i-turbo")
 _THROTTLE = {"a-trainer": (0.5, 0.78), "b-tourer": (0.38, 0.6), "d-twin": (0.4, 0.65), "g-vee": (0.3, 0.5)}
 _USUAL_FLOW_GPH = 20.0
 _TURBULENCE_GPH, _TURBULENCE_S = 0.04, 3.0
@@ -44,13 +43,8 @@ class Leaning:
 
 
 def profile_of(kind: str) -> Profile:
-    """Return the profile of a kind; the turbocharged variant is the tourer with a turbocharger, and the geared four (whose
-    computer leans for it) gets a lever of its own."""
+    """Return the profile of a kind; the geared four, whose computer leans for it, gets a lever of its own."""
     shipped = shipped_profiles()
-    if kind == "b-turbo":
-        tourer = shipped["b-tourer"]
-        section = {**tourer.bench, **TURBO, "instruments": [*tourer.bench["instruments"], "tit_f"]}
-        return replace(tourer, bench=section)
     if kind == "h-geared":
         geared = shipped[kind]
         section = {**geared.bench, "levers": [*geared.bench["levers"], "mixture"]}

@@ -14,7 +14,8 @@ from jemmon.core.start_watch import StartWatch
 from jemmon.core.trace import Trace
 
 _TURNS_WITH = {"f-radial": "mesh"}
-_THROTTLE = {"a-trainer": 0.08, "b-tourer": 0.1, "d-twin": 0.08, "e-rotor": 0.0, "f-radial": 0.06, "g-vee": 0.05}
+_THROTTLE = {"a-trainer": 0.08, "b-tourer": 0.1, "d-twin": 0.08, "e-rotor": 0.0, "f-radial": 0.06, "g-vee": 0.05, "i-turbo": 0.1}
+_BY_PUMP = ("b-tourer", "i-turbo")
 _BY_WHOLE_STROKES = ("a-trainer", "e-rotor", "g-vee")
 _WARM_UP_THROTTLE = {"f-radial": 0.12, "h-geared": 0.12, "e-rotor": 0.05}
 
@@ -120,7 +121,7 @@ class StartPilot:
             self._act("turn_blades", 12)
         if self.profile.id == "g-vee":
             self._act("wobble_strokes", 8)
-        elif self.has("pump") and self.profile.id not in ("a-trainer", "b-tourer"):
+        elif self.has("pump") and self.profile.id not in ("a-trainer", *_BY_PUMP):
             self.lever("pump", 1)
         if self.has("mixture") and self.profile.id not in ("f-radial", "g-vee"):
             self.lever("mixture", 1)
@@ -141,15 +142,15 @@ class StartPilot:
         if self.profile.id in _BY_WHOLE_STROKES:
             self._act("prime_strokes", amount)
             self.wait(2.0)
-        elif self.profile.id == "b-tourer":
+        elif self.profile.id in _BY_PUMP:
             self.lever("throttle", 0.15)
             self.lever("pump", 1)
             for _ in range(round((amount + 10) / self.dt)):  # a weak battery may never show the pressure
                 self.wait(self.dt)
-                if self.watches[1].priming_s >= amount - self.dt / 2:
+                if self.watches[self.engine].priming_s >= amount - self.dt / 2:
                     break
             self.lever("pump", 0)
-            self.lever("throttle", _THROTTLE["b-tourer"])
+            self.lever("throttle", _THROTTLE[self.profile.id])
             self.wait(1.0)
         else:
             self.lever("primer", 1)
