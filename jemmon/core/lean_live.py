@@ -11,6 +11,7 @@ from .flight import FlightState
 from .judgement.mixture import LeanFit, Peak, fit_leaning, leaning_spans
 from .power import read_power
 from .power.margin import band_to_avoid, detonation_margin
+from .say import difference
 from .trace import Trace
 
 _POINTS, _NEWEST = 60, 4
@@ -41,7 +42,7 @@ def lean_working(recent: Trace, profile: Profile, state: FlightState) -> dict[st
     guidance = _guidance(fit, passed, target)
     behind_f = probe_behind_f(part, fit.lag_s)
     if behind_f > _PROBE_BEHIND_F:
-        guidance["say"] = f"Slower: you pull faster than the probes follow, they are {behind_f:.0f} °F behind"
+        guidance["say"] = f"Slower: you pull faster than the probes follow, they are {difference(behind_f, 'f')} behind"
     every = max(len(part) // _POINTS, 1)
     return {
         "flow_gph": [round(float(v), 2) for v in flow[start:end:every]],

@@ -13,6 +13,7 @@ from .power.levers import rating_of
 from .power.map_limit import map_limit_inhg
 from .power.schools import mixture_advice, refusal
 from .power.wanted import power_choices, wanted_steps
+from .say import figure
 
 _LEAN, _SAME_FLOW = "cruise_lean", 0.04
 _SLACK_INHG, _POWER_OVER_PCT, _SAFELY_RICH_F = 0.3, 3.0, 90.0
@@ -71,7 +72,10 @@ def _over_limit(profile: Profile, here: tuple[float, float] | None, now: Now | N
     most = None if now is None else limit_of_the_day(profile, now)
     if here is None or most is None or here[1] <= most + _SLACK_INHG:
         return []
-    return [f"Manifold pressure {here[1]:.1f} is above the limit of the day, {most:.1f}: lower the collective."]
+    return [
+        f"Manifold pressure {figure(here[1], 'inhg')} is above the limit of the day, {figure(most, 'inhg')}: "
+        "lower the collective."
+    ]
 
 
 def _too_lean_for_power(profile: Profile, state: FlightState, now: Now | None) -> list[str]:

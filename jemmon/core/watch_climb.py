@@ -8,6 +8,7 @@ from .aircraft import Profile
 from .flight import Event, FlightState
 from .live import Now
 from .power.settings import full_throttle_inhg
+from .say import difference, figure
 from .trace import Trace
 
 _SLOPE_S, _CLIMBS_FPM = 15.0, 200.0
@@ -81,10 +82,11 @@ def _leaning(profile: Profile, state: FlightState, now: Now, here: float) -> lis
     if school == "target_egt" and state.climb_egt_f is not None and egts:
         away = float(np.mean(egts)) - state.climb_egt_f
         if abs(away) <= _NEAR_F:
-            say = f"Mean EGT as it was full rich low down ({state.climb_egt_f:.0f} °F): leave the mixture."
+            say = f"Mean EGT as it was full rich low down ({figure(state.climb_egt_f, 'f')}): leave the mixture."
             return [{"id": "climb_lean", "kind": "soft", "say": say}]
         way = "Richer" if away > 0 else "Leaner"
-        say = f"{way} by {abs(away):.0f} °F: back to the EGT that full rich gave ({state.climb_egt_f:.0f} °F)."
+        was = figure(state.climb_egt_f, "f")
+        say = f"{way} by {difference(abs(away), 'f')}: back to the EGT that full rich gave ({was})."
         return [{"id": "climb_lean", "kind": "look", "say": say}]
     thousand = int(here // 1000) * 1000
     if here - thousand > 500:

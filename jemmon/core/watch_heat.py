@@ -11,6 +11,7 @@ from .aircraft import Profile
 from .flight import FlightState
 from .judgement.engine_health import causes
 from .live import Now
+from .say import difference, figure
 from .trace import Trace
 from .watch_climb import slope
 
@@ -18,10 +19,11 @@ _SLOPE_S, _COMES_WITHIN_S = 40.0, 90.0
 _FALLS_F_MIN, _FALL_OVER_S = 50.0, 40.0
 _FLOWN_KT = 45.0
 _LEAN_AGAIN_FT, _LEAN_AGAIN_INHG, _LEAN_AGAIN_RPM = 1000.0, 1.0, 100.0
-_ABOVE_BY_RPM = 150.0
 _CRUISE_LEAN = "cruise_lean"
+_TURBINE_NEAR_F = 30.0
 _CYLINDER_APART_AFTER_S, _EGT_APART_F, _CHT_APART_F = 60.0, 35.0, 25.0
 _IDLE_SHARE, _STEADY_SHARE = 0.8, 0.05
+_COMES_DOWN = ("descent", "before_landing", "landing")
 _SHUTDOWN = ("shutdown", "after_landing")
 
 
@@ -33,13 +35,13 @@ def heat_lines(profile: Profile, state: FlightState, recent: Trace, now: Now) ->
         return cooling(profile, state, recent, now)
     if now.readings.get("ias_kt", 0.0) < _FLOWN_KT:
         return []
-    lines = [
+    return [
         *_heads(profile, state, recent, now),
+        *_turbine(profile, now),
         *_falling(_all_heads(profile, recent), recent),
         *_lean_again(state, now),
-        *_apart(recent),
+        *_apart(profile, recent),
     ]
-    return [*lines, *_carburettor_heat(profile, state, now)]
 
 
 def _heads(profile: Profile, state: FlightState, recent: Trace, now: Now) -> list[dict[str, Any]]:
@@ -54,13 +56,27 @@ def _heads(profile: Profile, state: FlightState, recent: Trace, now: Now) -> lis
     then += ", cowl flaps open" if "cowl_flaps" in now.levers else ""
     rises = slope(recent, heads[hottest], _SLOPE_S)
     if value > act.value:
-        say = f"{hottest} at {value:.0f} °F, act at {act.value:.0f}: {then}."
+        say = f"{hottest} at {figure(value, 'f')}, act at {figure(act.value, 'f')}: {then}."
         return [{"id": "head", "kind": "look", "say": say}]
     if rises > 0 and (act.value - value) / rises < _COMES_WITHIN_S:
-        say = f"{hottest} at {value:.0f} °F will be at {act.value:.0f} in {(act.value - value) / rises:.0f} s: {then}."
+        seconds = (act.value - value) / rises
+        say = f"{hottest} at {figure(value, 'f')} will be at {figure(act.value, 'f')} in {seconds:.0f} s: {then}."
         return [{"id": "head", "kind": "look", "say": say}]
-    say = f"Heads {coolest:.0f} to {value:.0f} °F, hottest {_in_a_sentence(hottest)}."
+    say = f"Heads {figure(coolest, 'f')} to {figure(value, 'f')}, hottest {_in_a_sentence(hottest)}."
     return [{"id": "head", "kind": "soft", "say": say}]
+
+
+def _turbine(profile: Profile, now: Now) -> list[dict[str, Any]]:
+    """Say before the turbine inlet comes to its limit: it may bound the leaning before a cylinder peaks."""
+    limit = profile.limits.get("tit_max_f")
+    for number, name in profile.engines:
+        value = now.readings.get("e2_tit_f" if number == 2 else "tit_f")
+        if limit is None or value is None or value < limit.value - _TURBINE_NEAR_F:
+            continue
+        whose = f"{name}, turbine" if len(profile.engines) > 1 else "Turbine"
+        say = f"{whose} inlet at {figure(value, 'f')}, limit {figure(limit.value, 'f')}: richer, or less power."
+        return [{"id": "turbine", "kind": "look", "say": say}]
+    return []
 
 
 def _all_heads(profile: Profile, recent: Trace) -> dict[str, np.ndarray]:
@@ -77,30 +93,35 @@ def _in_a_sentence(name: str) -> str:
     return name[0].lower() + name[1:]
 
 
+def _as_start(words: str) -> str:
+    return words[0].upper() + words[1:]
+
+
 def _falling(heads: Mapping[str, np.ndarray], recent: Trace) -> list[dict[str, Any]]:
     if not heads:
         return []
     fall = -min(slope(recent, values, _FALL_OVER_S) for values in heads.values()) * 60
     if fall < _FALLS_F_MIN:
         return []
-    say = f"A head falls {fall:.0f} °F a minute: some power on. Whether it harms is disputed."
+    say = f"A head falls {difference(fall, 'f')} a minute: some power on. Whether it harms is disputed."
     return [{"id": "falling", "kind": "soft", "say": say}]
 
 
 def _lean_again(state: FlightState, now: Now) -> list[dict[str, Any]]:
-    """Say what changed since the mixture was set, while it is still lean for cruise."""
+    """Say what changed since the mixture was set, while it is still lean for cruise; a descent asks for steps richer instead."""
     lean = state.latest_finding("lean")
-    if lean is None or _CRUISE_LEAN not in state.away:
+    if lean is None or _CRUISE_LEAN not in state.away or state.phase.startswith(_COMES_DOWN):
         return []
     was, reasons = lean["measured"], []
     for name, most, word, unit in (
         ("palt_ft", _LEAN_AGAIN_FT, "altitude", "ft"),
-        ("map_inhg", _LEAN_AGAIN_INHG, "manifold pressure", "inHg"),
+        ("map_inhg", _LEAN_AGAIN_INHG, "manifold pressure", "inhg"),
         ("rpm", _LEAN_AGAIN_RPM, "RPM", ""),
     ):
         before, after = was.get(name), now.readings.get(name)
         if before is not None and after is not None and abs(after - before) > most:
-            reasons.append(f"{word} changed by {after - before:+,.4g} {unit}".rstrip())
+            by = difference(after - before, unit, signed=True) if unit else f"{after - before:+,.0f}"
+            reasons.append(f"{word} changed by {by}")
     heat = now.levers.get("carb_heat")
     if heat is not None and float(heat) > 0.5:
         reasons.append("carburettor heat is on")
@@ -109,42 +130,37 @@ def _lean_again(state: FlightState, now: Now) -> list[dict[str, Any]]:
     return [{"id": "lean_again", "kind": "look", "say": f"Lean again: {', '.join(reasons)}."}]
 
 
-def _carburettor_heat(profile: Profile, state: FlightState, now: Now) -> list[dict[str, Any]]:
-    """Say in a descent that heat comes on before the throttle goes below the type's figure."""
-    least, lever, rpm = profile.limits.get("carb_heat_below_rpm"), now.levers.get("carb_heat"), now.readings.get("rpm")
-    descends = state.phase.startswith(("descent", "before_landing", "landing"))
-    if not descends or least is None or lever is None or rpm is None or float(lever) > 0.5:
-        return []
-    if rpm > least.value + _ABOVE_BY_RPM:
-        return []
-    say = f"Carburettor heat on before the throttle goes below {least.value:,.0f} RPM."
-    return [{"id": "carb_heat", "kind": "look", "say": say}]
-
-
-def _apart(recent: Trace) -> list[dict[str, Any]]:
+def _apart(profile: Profile, recent: Trace) -> list[dict[str, Any]]:
     """Say which cylinder has moved away from the others since a minute and more, and what may be behind it."""
-    t, egts, heads = recent.time_s, recent.cylinders("egt"), recent.cylinders("cht")
-    early, late = t < t[-1] - _CYLINDER_APART_AFTER_S, t > t[-1] - 8.0
-    if not egts or early.sum() < 10 or not _steady(recent):
-        return []
-    moved = {}
-    for number in egts:
-        pair = []
-        for rows in (egts, heads):
-            if number not in rows or len(rows) < 3:
-                pair.append(0.0)
-                continue
-            others = np.median([rows[k] for k in rows if k != number], axis=0)
-            apart = rows[number] - others
-            pair.append(float(np.nanmedian(apart[late]) - np.nanmedian(apart[early])))
-        moved[number] = pair
-    number = max(moved, key=lambda k: max(moved[k][0] / _EGT_APART_F, moved[k][1] / _CHT_APART_F))
-    egt, cht = moved[number]
-    if egt < _EGT_APART_F and cht < _CHT_APART_F:
-        return []
-    first = causes(egt, cht)[0]
-    say = f"Cylinder {number} stands apart (EGT {egt:+.0f}, CHT {cht:+.0f} °F): perhaps {first.what}. {first.test}"
-    return [{"id": "apart", "kind": "look", "say": say}]
+    for engine, name in profile.engines:
+        own = recent.of_engine(engine)
+        early = own.time_s < own.time_s[-1] - _CYLINDER_APART_AFTER_S
+        if early.sum() < 10 or not own.cylinders("egt") or not _steady(own):
+            continue
+        moved = _moved(own, early)
+        number = max(moved, key=lambda k: max(moved[k][0] / _EGT_APART_F, moved[k][1] / _CHT_APART_F))
+        egt, cht = moved[number]
+        if egt < _EGT_APART_F and cht < _CHT_APART_F:
+            continue
+        first = causes(egt, cht)[0]
+        whose = f"{name}, cylinder" if len(profile.engines) > 1 else "Cylinder"
+        by = f"EGT {difference(egt, 'f', signed=True)}, CHT {difference(cht, 'f', signed=True)}"
+        say = f"{whose} {number} stands apart ({by}): perhaps {first.what}. {first.test}"
+        return [{"id": "apart", "kind": "look", "say": say}]
+    return []
+
+
+def _moved(own: Trace, early: np.ndarray) -> dict[int, tuple[float, float]]:
+    """Return by cylinder how far its EGT and CHT moved away from the median of the others [°F] since the early rows."""
+    late, egts, heads = own.time_s > own.time_s[-1] - 8.0, own.cylinders("egt"), own.cylinders("cht")
+
+    def away(rows: dict[int, np.ndarray], number: int) -> float:
+        if number not in rows or len(rows) < 3:
+            return 0.0
+        apart = rows[number] - np.median([rows[k] for k in rows if k != number], axis=0)
+        return float(np.nanmedian(apart[late]) - np.nanmedian(apart[early]))
+
+    return {number: (away(egts, number), away(heads, number)) for number in egts}
 
 
 def _steady(recent: Trace) -> bool:
@@ -160,31 +176,38 @@ def _steady(recent: Trace) -> bool:
 
 
 def cooling(profile: Profile, state: FlightState, recent: Trace, now: Now) -> list[dict[str, Any]]:
-    """Return how long the engine idles on before its cut-off: until heads or turbine are cool, or a helicopter's idle time."""
-    for signal, name, limit in (
-        ("cht", "Hottest head", "cht_shutdown_max_f"),
-        ("tit", "Turbine", "tit_shutdown_max_f"),
+    """Return how long the engine idles on before its cut-off: until heads and turbines are cool, and its idle time is over."""
+    turbines = [t for number, _ in profile.engines if (t := recent.signal("tit", number)) is not None]
+    done = []
+    for name, hot, limit in (
+        ("hottest head", list(_all_heads(profile, recent).values()), "cht_shutdown_max_f"),
+        ("turbine", turbines, "tit_shutdown_max_f"),
     ):
         most = profile.limits.get(limit)
-        heads = list(_all_heads(profile, recent).values()) if signal == "cht" else [recent.signal("tit")]
-        known = [h for h in heads if h is not None]
-        if most is None or not known:
+        if most is None or not hot:
             continue
-        values = np.max(known, axis=0)
+        values = np.max(hot, axis=0)
         value, falls = float(values[-1]), -slope(recent, values, 60.0)
-        if value <= most.value:
-            return [{"id": "cooling", "kind": "soft", "say": f"{name} {value:.0f} °F: cool enough for the cut-off."}]
-        left = f", about {max(round((value - most.value) / falls / 60), 1)} min" if falls > 0.02 else ""
-        say = f"{name} {value:.0f} °F: idle on until below {most.value:.0f}{left}."
-        return [{"id": "cooling", "kind": "look", "say": say}]
-    wait = profile.limits.get("idle_before_shutdown_s")
-    speed = recent.speed()
-    if wait is None or speed is None:
+        if value > most.value:
+            left = f", about {max(round((value - most.value) / falls / 60), 1)} min" if falls > 0.02 else ""
+            say = f"{_as_start(name)} at {figure(value, 'f')}: idle on until below {figure(most.value, 'f')}{left}."
+            return [{"id": "cooling", "kind": "look", "say": say}]
+        done.append(f"{name} at {figure(value, 'f')}")
+    left_s = _idle_left_s(profile, recent)
+    if left_s is not None and left_s > 0:
+        return [{"id": "cooling", "kind": "look", "say": f"Idle on for {left_s:.0f} s before the cut-off."}]
+    done += [] if left_s is None else [f"idled {profile.limit('idle_before_shutdown_s'):.0f} s"]
+    if not done:
         return []
+    say = f"{', '.join(done)}: enough for the cut-off."
+    return [{"id": "cooling", "kind": "soft", "say": _as_start(say)}]
+
+
+def _idle_left_s(profile: Profile, recent: Trace) -> float | None:
+    """Return how long the type still wants it to idle [s], or None where it asks for no time."""
+    wait, speed = profile.limits.get("idle_before_shutdown_s"), recent.speed()
+    if wait is None or speed is None:
+        return None
     full = 100.0 if recent.signal("rpm") is None else float(profile.engine["rated_rpm"])
     fast = np.flatnonzero(np.nan_to_num(speed) > _IDLE_SHARE * full)
-    idle_s = float(recent.time_s[-1] - (recent.time_s[fast[-1]] if fast.size else recent.time_s[0]))
-    left_s = wait.value - idle_s
-    if left_s <= 0:
-        return [{"id": "cooling", "kind": "soft", "say": f"Idled {wait.value:.0f} s: time for the cut-off."}]
-    return [{"id": "cooling", "kind": "look", "say": f"Idle on for {left_s:.0f} s before the cut-off."}]
+    return wait.value - float(recent.time_s[-1] - (recent.time_s[fast[-1]] if fast.size else recent.time_s[0]))

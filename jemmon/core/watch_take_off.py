@@ -9,6 +9,7 @@ from .flight import FlightState
 from .live import Now, outside_temperature_c, with_derived
 from .power.map_limit import map_limit_inhg
 from .power.settings import full_throttle_inhg
+from .say import figure
 from .trace import Trace
 
 _FULL_THROTTLE, _NEARLY_FULL_MAP = 0.9, 0.9
@@ -16,7 +17,6 @@ _COMES_UP_S = 3.0  # common practice: about three seconds to full
 _STILL_STOPS_KT, _STATIC_BELOW_KT = 55.0, 35.0
 _LOW_BY_INHG, _LEFT_GROUND_FT = 1.5, 30.0
 _LOOKED_AT_S = 12.0
-_WORDS = {"rpm": "RPM", "inhg": "inHg", "psi": "psi", "f": "°F"}
 _ENGINE_LIMITS = (
     ("oil_p_psi", "oil_pressure_min_psi", None, "Oil pressure"),
     ("oil_t_f", "oil_t_take_off_min_f", "oil_t_max_f", "Oil temperature"),
@@ -41,9 +41,7 @@ def take_off_watch(profile: Profile, state: FlightState, recent: Trace, now: Now
     wrong = [row for row in rows if row["ok"] is False]
     stop = None
     if wrong:
-        stop = "Stop: " + "; ".join(
-            f"{row['name']} {row['value']:,.4g} {_WORDS[row['unit']]}, {_band(row)}" for row in wrong
-        )
+        stop = "Stop: " + "; ".join(f"{row['name']} {_words(row['value'], row)}, {_band(row)}" for row in wrong)
     return {"rows": rows, "stop": stop, "settled": settled}
 
 
@@ -56,8 +54,12 @@ def _flies(recent: Trace, now: Now) -> bool:
 
 def _band(row: dict[str, Any]) -> str:
     if row["low"] is not None and row["value"] < row["low"]:
-        return f"at least {row['low']:,.4g}"
-    return f"at most {row['high']:,.4g}"
+        return f"at least {_words(row['low'], row)}"
+    return f"at most {_words(row['high'], row)}"
+
+
+def _words(value: float, row: dict[str, Any]) -> str:
+    return f"{value:,.0f}" if row["unit"] == "rpm" else figure(value, row["unit"])
 
 
 def _full_since_s(profile: Profile, recent: Trace) -> float | None:

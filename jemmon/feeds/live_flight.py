@@ -38,7 +38,9 @@ from ..core.start_record import READ_KINDS, told_starts
 from ..core.start_watch import StartWatch
 from ..core.trace import Trace
 from ..core.watch_climb import climb_lines, follow_climb
+from ..core.watch_descent import descent_lines
 from ..core.watch_heat import heat_lines
+from ..core.watch_speed import speed_lines
 from ..core.watch_take_off import take_off_watch
 from ..store import flights, samples
 from ..store.database import Database
@@ -232,8 +234,11 @@ class LiveFlight:
                 self._choices, self._chosen_at = choices(self.profile, state, self._now), self._judged_at
             working["choices"] = self._choices
             working["take_off"] = take_off_watch(self.profile, state, recent, self._now)
-            lines = climb_lines(self.profile, state, recent, self._now)
-            working["lines"] = lines + heat_lines(self.profile, state, recent, self._now)
+            working["lines"] = [
+                line
+                for lines in (climb_lines, heat_lines, descent_lines, speed_lines)
+                for line in lines(self.profile, state, recent, self._now)
+            ]
         if item and item.reading:
             working["minutes"] = minutes_to(recent, item.reading)
             working["speed"] = speed_working(recent, self.profile, item)

@@ -15,9 +15,12 @@ from jemmon.core.power.margin import band_to_avoid, detonation_margin
 from jemmon.core.power.schools import mixture_advice
 from jemmon.core.power.wanted import power_choices, wanted_steps
 from jemmon.core.power_now import warnings
+from jemmon.core.say import figure, plain
 from jemmon.core.trace import Trace
 from jemmon.core.watch_climb import climb_lines, follow_climb
+from jemmon.core.watch_descent import descent_lines
 from jemmon.core.watch_heat import cooling, heat_lines
+from jemmon.core.watch_speed import speed_lines
 from jemmon.core.watch_take_off import take_off_watch
 from tests.core.builders import PROFILES
 
@@ -39,7 +42,7 @@ def now_of(samples: Trace, **levers) -> Now:
 
 
 def told(lines) -> dict[str, str]:
-    return {line["id"]: line["say"] for line in lines}
+    return {line["id"]: plain(line["say"]) for line in lines}
 
 
 def flown(profile, phase: str, *events: tuple[str, dict]) -> FlightState:
@@ -74,7 +77,7 @@ def test_a_take_off_out_of_range_says_stop_while_it_can_and_one_in_range_does_no
     weak = trace(20, rpm=2100, map_inhg=27.9, throttle=1.0, ias_kt=20, palt_ft=600, oat_f=59, oil_p_psi=60)
     good = trace(20, rpm=2300, map_inhg=27.9, throttle=1.0, ias_kt=20, palt_ft=600, oat_f=59, oil_p_psi=60)
     said = take_off_watch(A, ROLLING, weak, now_of(weak))
-    assert said["stop"].startswith("Stop: RPM 2,100")
+    assert plain(said["stop"]).startswith("Stop: RPM 2,100, at least 2,")
     assert take_off_watch(A, ROLLING, good, now_of(good))["stop"] is None
     fast = trace(20, rpm=2100, map_inhg=27.9, throttle=1.0, ias_kt=70, palt_ft=600, oat_f=59)
     assert take_off_watch(A, ROLLING, fast, now_of(fast)) is None, "it flies: nothing says stop any more"
@@ -92,7 +95,8 @@ def test_a_helicopter_takes_off_below_the_limit_of_the_day():
     high = trace(
         20, rpm_pct=102, map_inhg=24.6, throttle=1.0, ias_kt=0, palt_ft=6000, oat_f=32, oil_p_psi=60, oil_t_f=150
     )
-    assert "Manifold pressure 24.6" in take_off_watch(E, flown(E, "take_off"), high, now_of(high))["stop"]
+    said = take_off_watch(E, flown(E, "take_off"), high, now_of(high))["stop"]
+    assert "Manifold pressure 24.6 inHg, at most 2" in plain(said)
     assert any("limit of the day" in words for words in warnings(E, flown(E, "take_off"), now_of(high), 0.0))
 
 
@@ -147,17 +151,64 @@ def test_a_hot_head_is_said_before_it_is_too_hot():
     coming = trace(60, cht1_f=380, cht2_f=(370, 391), ias_kt=95)
     calm = trace(60, cht1_f=350, cht2_f=372, ias_kt=95)
     state = flown(B, "climb")
-    assert "Cylinder 2 at 410 °F, act at 400: nose down" in told(heat_lines(B, state, hot, now_of(hot)))["head"]
-    assert "will be at 400 in" in told(heat_lines(B, state, coming, now_of(coming)))["head"]
-    assert told(heat_lines(B, state, calm, now_of(calm)))["head"] == "Heads 350 to 372 °F, hottest cylinder 2."
+    assert "Cylinder 2 at 410 °F, act at 400 °F: nose down" in told(heat_lines(B, state, hot, now_of(hot)))["head"]
+    assert "will be at 400 °F in" in told(heat_lines(B, state, coming, now_of(coming)))["head"]
+    assert told(heat_lines(B, state, calm, now_of(calm)))["head"] == "Heads 350 °F to 372 °F, hottest cylinder 2."
 
 
 def test_in_a_descent_heat_comes_before_the_throttle():
     slow, fast = trace(60, rpm=2100, cht1_f=340, ias_kt=80), trace(60, rpm=2400, cht1_f=340, ias_kt=80)
     state = flown(A, "descent_landing")
-    assert "below 2,000 RPM" in told(heat_lines(A, state, slow, now_of(slow, carb_heat=0.0)))["carb_heat"]
-    assert "carb_heat" not in told(heat_lines(A, state, slow, now_of(slow, carb_heat=1.0)))
-    assert "carb_heat" not in told(heat_lines(A, state, fast, now_of(fast, carb_heat=0.0)))
+    assert "below 2,000 RPM" in told(descent_lines(A, state, slow, now_of(slow, carb_heat=0.0)))["carb_heat"]
+    assert "carb_heat" not in told(descent_lines(A, state, slow, now_of(slow, carb_heat=1.0)))
+    assert "carb_heat" not in told(descent_lines(A, state, fast, now_of(fast, carb_heat=0.0)))
+
+
+def leaned(profile, phase: str, **measured) -> FlightState:
+    """The state after a leaning that was left at these figures, in a phase."""
+    lean = {"kind": "lean", "verdict": "within", "measured": {"side": "rich", **measured}}
+    return flown(profile, phase, ("finding", lean), ("put_back_away", {"put_back": "cruise_lean"}))
+
+
+def test_a_descent_asks_for_a_step_richer_each_thousand_feet_until_it_is_rich():
+    state = leaned(B, "descent", palt_ft=6000, map_inhg=23, rpm=2300)
+    for height_ft, step in ((5600, None), (4900, "1,000 ft"), (3700, "2,000 ft")):
+        low = trace(60, palt_ft=height_ft, map_inhg=20, rpm=2300, ias_kt=120)
+        said = told(descent_lines(B, state, low, now_of(low, mixture=0.6)))
+        assert ("richer" in said) == (step is not None)
+        assert step is None or step in said["richer"]
+        assert "richer" not in told(descent_lines(B, state, low, now_of(low, mixture=1.0)))
+        assert "lean_again" not in told(heat_lines(B, state, low, now_of(low, mixture=0.6)))
+
+
+def test_a_propeller_pushed_forward_in_one_go_is_named_and_a_slow_one_or_a_go_around_is_not():
+    state = flown(B, "before_landing")
+    jumped = trace(60, rpm=2100, map_inhg=15, ias_kt=90)
+    jumped.columns["rpm"][-12:] = np.linspace(2100, 2600, 12)
+    slowly = trace(60, rpm=(2100, 2600), map_inhg=15, ias_kt=90)
+    assert "slowly" in told(descent_lines(B, state, jumped, now_of(jumped)))["propeller"]
+    assert "propeller" not in told(descent_lines(B, state, slowly, now_of(slowly)))
+    jumped.columns["map_inhg"][-12:] = np.linspace(15, 28, 12)
+    assert "propeller" not in told(descent_lines(B, state, jumped, now_of(jumped))), "power came up with it"
+
+
+def test_rpm_held_in_a_range_to_avoid_is_named_and_rpm_that_passes_it_is_not():
+    twin = PROFILES["d-twin"]
+    held, passes = trace(30, rpm=2300, e2_rpm=2100), trace(30, rpm=2300, e2_rpm=(1900, 2300))
+    state = flown(twin, "cruise")
+    assert told(speed_lines(twin, state, held, now_of(held))) == {
+        "avoid_2": "Right engine: 2,100 RPM lies in the range to avoid, 2,050 to 2,150: pass it, do not stay."
+    }
+    assert told(speed_lines(twin, state, passes, now_of(passes))) == {}
+
+
+def test_a_turbine_near_its_limit_bounds_the_leaning_on_either_engine():
+    twin = PROFILES["i-turbo"]
+    hot, cool = trace(60, tit_f=1500, e2_tit_f=1634, ias_kt=160), trace(60, tit_f=1500, e2_tit_f=1590, ias_kt=160)
+    state = flown(twin, "cruise")
+    said = told(heat_lines(twin, state, hot, now_of(hot)))
+    assert said["turbine"] == "Right engine, turbine inlet at 1,634 °F, limit 1,650 °F: richer, or less power."
+    assert "turbine" not in told(heat_lines(twin, state, cool, now_of(cool)))
 
 
 def test_a_fast_fall_is_a_note_and_never_a_stop():
@@ -168,12 +219,7 @@ def test_a_fast_fall_is_a_note_and_never_a_stop():
 
 
 def test_what_changed_since_the_mixture_was_set_asks_to_lean_again():
-    lean = {
-        "kind": "lean",
-        "verdict": "within",
-        "measured": {"side": "rich", "palt_ft": 6000, "map_inhg": 23, "rpm": 2300},
-    }
-    state = flown(B, "cruise", ("finding", lean), ("put_back_away", {"put_back": "cruise_lean"}))
+    state = leaned(B, "cruise", palt_ft=6000, map_inhg=23, rpm=2300)
     same = trace(60, palt_ft=6200, map_inhg=23.1, rpm=2310, ias_kt=140)
     lower = trace(60, palt_ft=4500, map_inhg=24.6, rpm=2310, ias_kt=140)
     assert "lean_again" not in told(heat_lines(B, state, same, now_of(same)))
@@ -188,6 +234,15 @@ def test_a_cylinder_that_moves_away_from_the_others_gets_its_likeliest_cause():
     said = told(heat_lines(B, flown(B, "cruise"), apart, now_of(apart)))["apart"]
     assert said.startswith("Cylinder 2 stands apart (EGT +80")
     assert "plug" in said
+
+
+def test_a_cylinder_apart_on_the_second_engine_is_named_with_its_engine():
+    own = {f"e2_egt{k}_f": 1400 + k for k in (1, 2, 3)} | {f"egt{k}_f": 1400 + k for k in (1, 2, 3)}
+    apart = trace(200, **own, ias_kt=140)
+    apart.columns["e2_egt3_f"][-200:] += 60
+    twin = PROFILES["d-twin"]
+    said = told(heat_lines(twin, flown(twin, "cruise"), apart, now_of(apart)))["apart"]
+    assert said.startswith("Right engine, cylinder 3 stands apart (EGT +60 °F")
 
 
 def test_causes_are_ordered_by_what_moved():
@@ -215,10 +270,15 @@ def test_a_nozzle_that_drifts_is_told_over_leanings_and_an_even_engine_is_not():
 def test_the_engine_idles_on_until_it_is_cool():
     hot, cool = trace(90, cht1_f=(380, 350), rpm=1000), trace(90, cht1_f=330, rpm=1000)
     state = flown(B, "shutdown")
-    assert "idle on until below 340, about 1 min" in told(cooling(B, state, hot, now_of(hot)))["cooling"]
-    assert "cool enough" in told(cooling(B, state, cool, now_of(cool)))["cooling"]
+    assert "idle on until below 340 °F, about 1 min" in told(cooling(B, state, hot, now_of(hot)))["cooling"]
+    assert "enough for the cut-off" in told(cooling(B, state, cool, now_of(cool)))["cooling"]
     turbine = trace(90, tit_f=1400, rpm=1800)
-    assert "Turbine 1400 °F" in told(cooling(H, flown(H, "shutdown"), turbine, now_of(turbine)))["cooling"]
+    assert "Turbine at 1,400 °F" in told(cooling(H, flown(H, "shutdown"), turbine, now_of(turbine)))["cooling"]
+    both = PROFILES["i-turbo"]
+    hurried, rested = (trace(90 + s, tit_f=1100, e2_tit_f=1150, cht1_f=320, rpm=1000) for s in (0, 180))
+    assert "Idle on for" in told(cooling(both, flown(both, "shutdown"), hurried, now_of(hurried)))["cooling"]
+    done = told(cooling(both, flown(both, "shutdown"), rested, now_of(rested)))["cooling"]
+    assert done == "Hottest head at 320 °F, turbine at 1,150 °F, idled 180 s: enough for the cut-off."
     rotor = trace(60, rpm_pct=65)
     assert "Idle on for 60 s" in told(cooling(E, flown(E, "shutdown"), rotor, now_of(rotor)))["cooling"]
 
@@ -226,9 +286,13 @@ def test_the_engine_idles_on_until_it_is_cool():
 def test_a_wanted_power_is_shown_in_its_order_and_then_left_alone():
     wanted = {"title": "75 %", "rpm": 2500, "map_inhg": 24.0}
     up = wanted_steps(B, wanted, 2200, 20.0, mixture_is_lean=True)
-    assert up["steps"] == ["Mixture rich, or set for the new power", "RPM 2,500", "Manifold pressure 24.0"]
+    assert up["steps"] == [
+        "Mixture rich, or set for the new power",
+        "RPM 2,500",
+        f"Manifold pressure {figure(24.0, 'inhg')}",
+    ]
     down = wanted_steps(B, wanted, 2700, 28.0, mixture_is_lean=False)
-    assert down["steps"] == ["Manifold pressure 24.0", "RPM 2,500"]
+    assert down["steps"] == [f"Manifold pressure {figure(24.0, 'inhg')}", "RPM 2,500"]
     near = wanted_steps(B, wanted, 2520, 24.4, mixture_is_lean=False)
     assert near == {"title": "75 %", "steps": [], "there": True, "say": "Near enough: leave it."}
     assert wanted_steps(A, {"title": "65 %", "rpm": 2300, "map_inhg": None}, 2500, 24, False)["say"].startswith(
@@ -250,7 +314,7 @@ def test_a_power_that_no_engine_has_is_refused():
             check_pilot_event(B, state, [], "power_wanted", body)
     check_pilot_event(B, state, [], "power_wanted", {})
     assert wanted_steps(A, {"title": "x", "rpm": None, "map_inhg": 20}, 2300, 24, False)["steps"] == [
-        "Manifold pressure 20.0"
+        f"Manifold pressure {figure(20.0, 'inhg')}"
     ]
 
 

@@ -14,7 +14,15 @@ from jemmon.core.start_watch import StartWatch
 from jemmon.core.trace import Trace
 
 _TURNS_WITH = {"f-radial": "mesh"}
-_THROTTLE = {"a-trainer": 0.08, "b-tourer": 0.1, "d-twin": 0.08, "e-rotor": 0.0, "f-radial": 0.06, "g-vee": 0.05, "i-turbo": 0.1}
+_THROTTLE = {
+    "a-trainer": 0.08,
+    "b-tourer": 0.1,
+    "d-twin": 0.08,
+    "e-rotor": 0.0,
+    "f-radial": 0.06,
+    "g-vee": 0.05,
+    "i-turbo": 0.1,
+}
 _BY_PUMP = ("b-tourer", "i-turbo")
 _BY_WHOLE_STROKES = ("a-trainer", "e-rotor", "g-vee")
 _WARM_UP_THROTTLE = {"f-radial": 0.12, "h-geared": 0.12, "e-rotor": 0.05}

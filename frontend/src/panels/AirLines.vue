@@ -24,7 +24,7 @@ const loudFirst = computed(() => [...props.lines].sort((a, b) => Number(b.kind =
 <template>
   <div class="air" aria-label="In the air">
     <p v-if="takeOff?.stop" class="alarm stop" role="alert">
-      <b>{{ takeOff.stop }}</b>
+      <b>{{ display.sentence(takeOff.stop) }}</b>
     </p>
     <dl v-if="takeOff" class="rows">
       <div v-for="row in takeOff.rows" :key="row.name" :class="{ stop: row.ok === false }">
@@ -37,8 +37,8 @@ const loudFirst = computed(() => [...props.lines].sort((a, b) => Number(b.kind =
       </div>
     </dl>
     <p v-for="line in loudFirst" :key="line.id" :class="line.kind">
-      <b v-if="line.kind === 'look'">{{ line.say }}</b>
-      <template v-else>{{ line.say }}</template>
+      <b v-if="line.kind === 'look'">{{ display.sentence(line.say) }}</b>
+      <template v-else>{{ display.sentence(line.say) }}</template>
     </p>
   </div>
 </template>

@@ -64,9 +64,9 @@ const marks = computed(() =>
   <section class="lean" aria-label="Mixture working">
     <div class="figures" aria-live="polite">
       <p v-if="refused" class="stop" role="alert">
-        <b>{{ refused }}</b>
+        <b>{{ display.sentence(refused) }}</b>
       </p>
-      <p v-else class="say">{{ working ? working.say : 'Pull the mixture back slowly' }}</p>
+      <p v-else class="say">{{ working ? display.sentence(working.say) : 'Pull the mixture back slowly' }}</p>
       <p class="distance">
         <b>{{ display.difference(working?.to_target_f ?? null, 'f') }}</b> {{ display.label('f') }}
         <small>to {{ working?.target.name ?? 'target' }}</small>

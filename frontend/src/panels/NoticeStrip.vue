@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Frame } from '@/api/types'
+import { useDisplay } from '@/stores/display'
 import { useFlight } from '@/stores/flight'
 
 /** What people forget, said at once or offered quietly. Nothing here covers or stops the flight. */
@@ -13,6 +14,7 @@ defineEmits<{
   briefing: []
 }>()
 const flight = useFlight()
+const display = useDisplay()
 const late = computed(() => {
   const rows = props.frame.late
   if (!rows.length) return ''
@@ -33,7 +35,7 @@ const minutes = computed(() => props.frame.working.minutes ?? null)
       <b>{{ frame.low_rotor }}</b>
     </p>
     <p v-for="words in frame.power_warnings" :key="words" class="alarm stop" role="alert">
-      <b>{{ words }}</b>
+      <b>{{ display.sentence(words) }}</b>
     </p>
     <p v-if="frame.begun" class="look">
       <b>{{ frame.begun.title }} has begun.</b>

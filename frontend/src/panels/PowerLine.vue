@@ -37,7 +37,9 @@ const said = (c: PowerChoice) =>
       <b>{{ power.wanted.title }}:</b>
       <span v-if="power.wanted.there">✓ {{ power.wanted.say }}</span>
       <ol v-else>
-        <li v-for="(step, k) in power.wanted.steps" :key="step" :class="{ next: k === 0 }">{{ step }}</li>
+        <li v-for="(step, k) in power.wanted.steps" :key="step" :class="{ next: k === 0 }">
+          {{ display.sentence(step) }}
+        </li>
       </ol>
       <button type="button" class="plain" @click="flight.event('power_wanted', {})">Done with it</button>
     </div>

@@ -49,6 +49,14 @@ export const useDisplay = defineStore('display', () => {
     return (value * (display?.scale ?? 1)).toFixed(display?.decimals ?? 0)
   }
 
+  /** A sentence of the core, its figures (`{410|f}`, a difference `{~20|f}`) in the unit on display. */
+  function sentence(text: string): string {
+    return text.replace(/\{(~?)([+-]?[0-9.]+)\|([a-z]+)\}/g, (_, apart: string, value: string, unit: string) => {
+      const shown = apart ? difference(Number(value), unit) : figure(Number(value), unit)
+      return `${value.startsWith('+') ? '+' : ''}${shown} ${label(unit)}`
+    })
+  }
+
   /** A figure typed in the unit on display, as a core figure. */
   function toCore(value: number, unit: string): number {
     const display = row(unit)
@@ -57,5 +65,5 @@ export const useDisplay = defineStore('display', () => {
 
   const label = (unit: string | null | undefined) => row(unit)?.label ?? ''
 
-  return { tachometer, units, look, hand, sound, load, figure, number, difference, toCore, label }
+  return { tachometer, units, look, hand, sound, load, figure, number, difference, sentence, toCore, label }
 })

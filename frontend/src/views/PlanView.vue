@@ -70,7 +70,7 @@ const printIt = () => window.print()
     <p v-if="problem" class="look" role="alert">{{ problem }}</p>
     <template v-if="plan">
       <p v-if="plan.refused" class="stop" role="alert">
-        <b>{{ plan.refused }}</b>
+        <b>{{ display.sentence(plan.refused) }}</b>
       </p>
       <div class="halves">
         <section aria-label="Settings">

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from ..aircraft import Profile
+from ..say import figure
 
 _SLACK_INHG = 0.3
 
@@ -28,7 +29,10 @@ def pressure_ahead(profile: Profile, rpm: float | None, map_inhg: float | None) 
     most = map_allowed_inhg(profile, rpm)
     if most is None or map_inhg <= most + _SLACK_INHG:
         return None
-    return f"Manifold pressure {map_inhg:.1f} is ahead of RPM {rpm:,.0f}: at most {most:.1f}. Throttle back, or RPM up first."
+    return (
+        f"Manifold pressure {figure(map_inhg, 'inhg')} is ahead of RPM {rpm:,.0f}: at most {figure(most, 'inhg')}. "
+        "Throttle back, or RPM up first."
+    )
 
 
 def lever_steps(
@@ -41,7 +45,7 @@ def lever_steps(
     if up and mixture_is_lean:
         steps.append("Mixture rich, or set for the new power")
     speed = f"RPM {to_rpm:,.0f}"
-    pressure = f"Manifold pressure {to_map_inhg:.1f}"
+    pressure = f"Manifold pressure {figure(to_map_inhg, 'inhg')}"
     moves = []
     if governed and abs(to_rpm - rpm) > 25:
         moves.append(speed)

@@ -8,6 +8,7 @@ even engines (common practice).
 from typing import Any
 
 from ..aircraft import LeanTarget, Profile
+from ..say import difference
 
 _USUAL_MOST_PCT, _PEAK_MOST_PCT = 75.0, 65.0
 _SAFELY_RICH_F, _UNEVEN_GPH = 75.0, 0.5
@@ -19,11 +20,11 @@ def refusal(profile: Profile, target: LeanTarget, power_pct: float | None, sprea
     limit = profile.limits.get("lean_power_max_pct")
     most = limit.value if limit else _USUAL_MOST_PCT
     if target.offset_f < 5 and target.side != "lean" and power_pct is not None and power_pct > _PEAK_MOST_PCT:
-        return f"At {power_pct:.0f} % not at peak: below {_PEAK_MOST_PCT:.0f} % only. Less power, or 100 °F rich."
+        return f"At {power_pct:.0f} % not at peak: below {_PEAK_MOST_PCT:.0f} % only. Less power, or {difference(100, 'f')} rich."
     if target.side == "rich" and target.offset_f < _SAFELY_RICH_F and power_pct is not None and power_pct > most:
         return (
-            f"At {power_pct:.0f} % not {target.offset_f:.0f} °F rich: above {most:.0f} % it is the hottest place. "
-            "Stay 100 °F rich and more, or set less power."
+            f"At {power_pct:.0f} % not {difference(target.offset_f, 'f')} rich: above {most:.0f} % it is the hottest place. "
+            f"Stay {difference(100, 'f')} rich and more, or set less power."
         )
     if target.side == "lean":
         if power_pct is not None and power_pct > most:
@@ -32,7 +33,7 @@ def refusal(profile: Profile, target: LeanTarget, power_pct: float | None, sprea
             )
         if spread_gph is not None and spread_gph > _UNEVEN_GPH:
             return (
-                f"The cylinders peak {spread_gph:.1f} gal/h apart: too uneven for lean of peak. "
+                f"The cylinders peak {difference(spread_gph, 'gph')} apart: too uneven for lean of peak. "
                 "Stay rich of the first; have the nozzles looked at."
             )
     return None

@@ -1,0 +1,33 @@
+"""Figures inside live sentences, so that they are read in the pilot's own unit: written `{410|f}` here, put into words by `plain`
+for a log or a test, and by the front end in the unit on display. A difference of temperatures is `{~20|f}`: it has no shift."""
+
+import re
+
+from .units import DISPLAYS
+
+_FIGURE = re.compile(r"\{(~?)([+-]?[0-9.]+)\|([a-z]+)\}")
+
+
+def figure(value: float, unit: str) -> str:
+    """Return a figure of a sentence, in a core unit of `units.DISPLAYS`."""
+    return f"{{{float(value):.2f}|{unit}}}"
+
+
+def difference(value: float, unit: str, signed: bool = False) -> str:
+    """Return a difference of two figures of a sentence; `signed`: a rise is written with its plus."""
+    return f"{{~{float(value):{'+' if signed else ''}.2f}|{unit}}}"
+
+
+def plain(text: str) -> str:
+    """Return a sentence in words, in the core's units.
+
+    >>> plain("Cylinder 2 at {410.00|f}, {~+20.00|f} in a minute")
+    'Cylinder 2 at 410 °F, +20 °F in a minute'
+    """
+
+    def words(found: re.Match[str]) -> str:
+        display = DISPLAYS[found[3]]["us"]
+        sign = "+" if found[2].startswith("+") else ""
+        return f"{float(found[2]):{sign},.{display.decimals}f} {display.label}"
+
+    return _FIGURE.sub(words, text)
