@@ -87,6 +87,7 @@ DISPLAYS: dict[str, dict[str, Display]] = {
     "inhg": {"us": Display("inHg", 1, 0, 1), "metric": Display("hPa", HPA_PER_INHG, 0, 0)},
     "gph": {"us": Display("gal/h", 1, 0, 1), "metric": Display("L/h", LITRE_PER_US_GALLON, 0, 1)},
     "psi": {"us": Display("psi", 1, 0, 0), "metric": Display("bar", 1 / PSI_PER_BAR, 0, 1)},
+    "gal": {"us": Display("US gal", 1, 0, 1), "metric": Display("L", LITRE_PER_US_GALLON, 0, 0)},
     "rpm": {"us": Display("RPM", 1, 0, 0), "metric": Display("RPM", 1, 0, 0)},
     "v": {"us": Display("V", 1, 0, 1), "metric": Display("V", 1, 0, 1)},
     "a": {"us": Display("A", 1, 0, 0), "metric": Display("A", 1, 0, 0)},

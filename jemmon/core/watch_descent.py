@@ -14,7 +14,7 @@ _DESCENDS = ("descent", "before_landing", "landing")
 _ABOVE_BY_RPM = 150.0
 _RICHER_EACH_FT = 1000.0
 _CRUISE_LEAN = "cruise_lean"
-_JUMPS_RPM_S, _JUMPED_S = 120.0, 6.0
+_JUMPS_RPM_S, _JUMPED_S = 80.0, 6.0
 _FLOWN_KT, _STILL_RICH = 45.0, 0.95
 
 

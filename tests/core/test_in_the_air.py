@@ -197,9 +197,11 @@ def test_rpm_held_in_a_range_to_avoid_is_named_and_rpm_that_passes_it_is_not():
     held, passes = trace(30, rpm=2300, e2_rpm=2100), trace(30, rpm=2300, e2_rpm=(1900, 2300))
     state = flown(twin, "cruise")
     assert told(speed_lines(twin, state, held, now_of(held))) == {
-        "avoid_2": "Right engine: 2,100 RPM lies in the range to avoid, 2,050 to 2,150: pass it, do not stay."
+        "avoid_2050": "Right engine: RPM stands in the range to avoid, 2,050 to 2,150: pass it, do not stay."
     }
     assert told(speed_lines(twin, state, passes, now_of(passes))) == {}
+    both = trace(30, rpm=2080, e2_rpm=2100)
+    assert told(speed_lines(twin, state, both, now_of(both)))["avoid_2050"].startswith("Left engine and Right engine:")
 
 
 def test_a_turbine_near_its_limit_bounds_the_leaning_on_either_engine():

@@ -38,12 +38,12 @@ const select = (tank: string) => flight.event('tank_selected', { tank })
           {{ row.tank }}{{ row.feeds ? ' feeds' : '' }}
         </button>
         <span v-if="row.remaining_gal !== null">
-          <b>{{ display.figure(row.remaining_gal, 'gal') }}</b> {{ display.label('gal') || 'US gal' }} left
+          <b>{{ display.figure(row.remaining_gal, 'gal') }}</b> {{ display.label('gal') }} left
         </span>
         <label v-else>
           On board
           <input v-model="typed[row.tank]" inputmode="decimal" @change="say(row.tank)" />
-          {{ display.label('gal') || 'US gal' }}
+          {{ display.label('gal') }}
         </label>
       </div>
     </div>

@@ -20,11 +20,12 @@ const FIELDS: [keyof typeof asked.value, string, string][] = [
   ['pct', 'Power', '%'],
   ['palt_ft', 'Pressure altitude', 'ft'],
   ['oat_c', 'Outside', '°C'],
-  ['fuel_gal', 'Fuel on board', 'US gal'],
+  ['fuel_gal', 'Fuel on board', 'gal'],
   ['wind_kt', 'Wind along, tail +', 'kt'],
 ]
 async function ask() {
   const query = new URLSearchParams(Object.entries(asked.value).filter(([, text]) => text !== ''))
+  if (asked.value.fuel_gal) query.set('fuel_gal', String(display.toCore(Number(asked.value.fuel_gal), 'gal')))
   if (target.value) query.set('target', target.value)
   try {
     plan.value = await get<Plan>(`/api/aircraft/${props.id}/plan?${query}`)
@@ -56,7 +57,7 @@ const printIt = () => window.print()
     </header>
     <form class="asked" @submit.prevent="ask">
       <label v-for="[name, title, unit] in FIELDS" :key="name">
-        {{ title }} <span class="soft">{{ unit }}</span>
+        {{ title }} <span class="soft">{{ display.label(unit) || unit }}</span>
         <input v-model.lazy="asked[name]" inputmode="decimal" />
       </label>
       <label>
@@ -112,7 +113,7 @@ const printIt = () => window.print()
                 <th>To ft</th>
                 <th>Rate ft/min</th>
                 <th>Minutes</th>
-                <th>Fuel {{ display.label('gal') || 'US gal' }}</th>
+                <th>Fuel {{ display.label('gal') }}</th>
                 <th>Distance nm</th>
               </tr>
             </thead>
@@ -121,7 +122,7 @@ const printIt = () => window.print()
                 <td>{{ row.palt_ft }}</td>
                 <td>{{ row.rate_fpm }}</td>
                 <td>{{ row.minutes }}</td>
-                <td>{{ row.fuel_gal }}</td>
+                <td>{{ display.figure(row.fuel_gal, 'gal') }}</td>
                 <td>{{ row.distance_nm }}</td>
               </tr>
             </tbody>

@@ -107,7 +107,8 @@ def read_power(
         say = "No power figure: outside the type's table."
     elif disagree:
         say = (
-            f"{table:.0f} % by the table, {flow:.0f} % by fuel flow: they disagree; check RPM, manifold pressure, flow."
+            f"{table:.0f} % by the table, {flow:.0f} % by fuel flow: they disagree. "
+            "Lean again, or look after RPM, manifold pressure and flow."
         )
     else:
         say = f"{best:.0f} % by {'the table' if table is not None else 'fuel flow'}."
