@@ -17,6 +17,7 @@ _COMES_UP_S = 3.0  # common practice: about three seconds to full
 _STILL_STOPS_KT, _STATIC_BELOW_KT = 55.0, 35.0
 _LOW_BY_INHG, _LEFT_GROUND_FT = 1.5, 30.0
 _LOOKED_AT_S = 12.0
+_UNEVEN_INHG, _UNEVEN_RPM = 1.5, 75.0  # common practice: both rise evenly
 _ENGINE_LIMITS = (
     ("oil_p_psi", "oil_pressure_min_psi", None, "Oil pressure"),
     ("oil_t_f", "oil_t_take_off_min_f", "oil_t_max_f", "Oil temperature"),
@@ -92,7 +93,16 @@ def _power_rows(profile: Profile, now: Now, settled: bool) -> list[dict[str, Any
             rows.append(_row(f"{whose}RPM", rpm, "rpm", *band, settled))
         if pressure is not None:
             rows.append(_row(f"{whose}Manifold pressure", pressure, "inhg", *_expected_map(profile, now, rpm), settled))
-    return rows
+    return [*rows, *_evenness(now, settled)]
+
+
+def _evenness(now: Now, settled: bool) -> list[dict[str, Any]]:
+    """Return the row that holds two engines against each other: one that lags shows here first."""
+    for name, unit, most in (("map_inhg", "inhg", _UNEVEN_INHG), ("rpm", "rpm", _UNEVEN_RPM)):
+        left, right = now.readings.get(name), now.readings.get(f"e2_{name}")
+        if left is not None and right is not None:
+            return [_row("Left and right apart by", abs(left - right), unit, None, most, settled)]
+    return []
 
 
 def _expected_map(profile: Profile, now: Now, rpm: float | None) -> tuple[float | None, float | None]:
@@ -111,8 +121,16 @@ def _engine_rows(profile: Profile, now: Now) -> list[dict[str, Any]]:
     readings, rows = with_derived(now.readings), []
     for signal, least, most, name in _ENGINE_LIMITS:
         low, high = (profile.limits[n].value if n and n in profile.limits else None for n in (least, most))
-        if signal in readings and (low is not None or high is not None):
-            rows.append(_row(name, readings[signal], signal.rsplit("_", 1)[-1], low, high, True))
+        for number, engine in profile.engines:
+            own, whose = (
+                (f"e2_{signal}" if number == 2 else signal),
+                (f"{engine}: " if len(profile.engines) > 1 else ""),
+            )
+            if own in readings and (low is not None or high is not None):
+                row = _row(f"{whose}{name}", readings[own], signal.rsplit("_", 1)[-1], low, high, True)
+                rows += (
+                    [row] if number == 1 or not row["ok"] else []
+                )  # a second column only where it has something to say
     return rows
 
 

@@ -83,6 +83,20 @@ def test_a_take_off_out_of_range_says_stop_while_it_can_and_one_in_range_does_no
     assert take_off_watch(A, ROLLING, fast, now_of(fast)) is None, "it flies: nothing says stop any more"
 
 
+def test_on_a_twin_the_engine_that_lags_and_the_second_oil_pressure_stop_the_take_off():
+    twin = PROFILES["i-turbo"]
+    usual = {"rpm": 2690, "e2_rpm": 2690, "map_inhg": 32.3, "e2_map_inhg": 32.1, "oil_p_psi": 64, "e2_oil_p_psi": 63}
+    air = {"throttle": 1.0, "ias_kt": 20, "palt_ft": 600, "oat_f": 59}
+
+    def stop(**changed) -> str | None:
+        rolling = trace(20, **{**usual, **changed}, **air)
+        return take_off_watch(twin, flown(twin, "take_off"), rolling, now_of(rolling))["stop"]
+
+    assert stop() is None
+    assert "Left and right apart by 1.9 inHg, at most 1.5 inHg" in plain(stop(e2_map_inhg=30.4))
+    assert "Right engine: Oil pressure 20 psi, at least 30 psi" in plain(stop(e2_oil_p_psi=20))
+
+
 def test_power_that_still_comes_up_is_not_judged():
     rising = trace(20, rpm=1800, map_inhg=20, throttle=0.2, ias_kt=0, palt_ft=600, oat_f=59)
     rising.columns["throttle"][-6:] = 1.0
