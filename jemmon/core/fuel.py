@@ -4,17 +4,19 @@ Used is counted from the flow where there are needles, else from the time and th
 remaining before somebody said what was on board. US gallons. Pure: events and a moment in, plain data out.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
 from .aircraft import Profile
 from .errors import EventError, checked_number
+from .say import difference
 
 CHANGE_EVERY_S, WATCH_S = 1800.0, 10.0  # common practice
 _MOST_GAL = 2000.0
 _USUAL_RESERVE_MIN = 30.0
 _BURN_TOLD_EVERY_GAL = 0.25
+_FELT_GAL = 5.0  # common practice
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -48,9 +50,9 @@ def fuel_step(state: FuelState, kind: str, at_s: float, body: Mapping[str, Any])
     if kind in ("tank_selected", "tank_seen"):
         seen = str(body["tank"]) if kind == "tank_seen" else state.seen
         return replace(state, feeds=str(body["tank"]), since_s=at_s, seen=seen)
-    if kind == "fuel_used" and state.feeds:
-        total = state.used.get(state.feeds, 0.0) + float(body["gal"])
-        return replace(state, used={**state.used, state.feeds: total})
+    tank = str(body.get("tank") or state.feeds or "")
+    if kind == "fuel_used" and tank:
+        return replace(state, used={**state.used, tank: state.used.get(tank, 0.0) + float(body["gal"])})
     return state
 
 
@@ -75,23 +77,43 @@ def tank_at(profile: Profile, lever: float | str | None) -> str | None:
     return tanks[round(min(max(lever, 0.0), 1.0) * (len(tanks) - 1))]
 
 
+def is_crossfed(levers: Mapping[str, Any], away: Iterable[str]) -> bool:
+    """Say whether a crossfeed stands open: by its lever, else by what the pilot said of it."""
+    lever = levers.get("crossfeed")
+    return "crossfeed" in away if lever is None else float(lever) > 0.5
+
+
+def fed_by(profile: Profile, state: FuelState, flows_gph: Sequence[float], crossfed: bool) -> dict[str, float]:
+    """Return what each tank gives [US gal/h]: the selected one all of it; or each its own engine, where the type has them so and
+    the crossfeed is shut. Open, everything comes from the tank that was tapped; nothing is counted where none was."""
+    if _each_its_own(profile) and not crossfed:
+        return dict(zip(tanks_of(profile), flows_gph, strict=False))
+    return {state.feeds: sum(flows_gph)} if state.feeds and flows_gph else {}
+
+
+def _each_its_own(profile: Profile) -> bool:
+    return bool((profile.body.get("fuel") or {}).get("each_engine_its_own"))
+
+
 @dataclass(frozen=True, slots=True)
 class Burn:
-    """What the flow burnt since it was last told [US gal], and when the last sample was."""
+    """What the flow of each tank burnt since it was last told [US gal], and when the last sample was."""
 
-    gal: float = 0.0
+    gal: Mapping[str, float] = field(default_factory=dict)
     at_s: float | None = None
 
 
-def follow_flow(burn: Burn, state: FuelState, now_s: float, ff_gph: float | None) -> tuple[Burn, float | None]:
-    """Return (what to remember, gallons to tell now or None): the flow is summed and told each quarter gallon. A gap of more
+def follow_flow(burn: Burn, now_s: float, by_tank: Mapping[str, float]) -> tuple[Burn, dict[str, float]]:
+    """Return (what to remember, gallons to tell now by tank): the flow is summed and told each quarter gallon. A gap of more
     than 5 s counts at the flow of its end."""
-    if ff_gph is None or state.feeds is None or burn.at_s is None or now_s <= burn.at_s:
-        return replace(burn, at_s=now_s), None
-    gallons = burn.gal + max(ff_gph, 0.0) * (now_s - burn.at_s) / 3600
-    if gallons >= _BURN_TOLD_EVERY_GAL:
-        return Burn(0.0, now_s), gallons
-    return Burn(gallons, now_s), None
+    if burn.at_s is None or now_s <= burn.at_s:
+        return replace(burn, at_s=now_s), {}
+    hours = (now_s - burn.at_s) / 3600
+    gallons = dict(burn.gal)
+    for tank, flow_gph in by_tank.items():
+        gallons[tank] = gallons.get(tank, 0.0) + max(flow_gph, 0.0) * hours
+    told = {tank: gal for tank, gal in gallons.items() if gal >= _BURN_TOLD_EVERY_GAL}
+    return Burn({tank: gal for tank, gal in gallons.items() if tank not in told}, now_s), told
 
 
 def next_tank(profile: Profile, state: FuelState) -> str | None:
@@ -109,23 +131,29 @@ def next_tank(profile: Profile, state: FuelState) -> str | None:
 
 
 def describe_fuel(
-    profile: Profile, state: FuelState, now_s: float, ff_gph: float | None, fp_psi: float | None
+    profile: Profile,
+    state: FuelState,
+    now_s: float,
+    ff_gph: float | None,
+    fp_psi: float | None,
+    crossfed: bool = False,
 ) -> dict[str, Any] | None:
     """Return the tanks as the screen shows them, or None where the profile names none."""
     tanks = tanks_of(profile)
     if not tanks:
         return None
+    own = _each_its_own(profile) and not crossfed
     rows = [
         {
             "tank": tank,
-            "feeds": tank == state.feeds,
+            "feeds": own or tank == state.feeds,
             "remaining_gal": None if (left := state.remaining(tank)) is None else round(left, 1),
             "used_gal": round(state.used.get(tank, 0.0), 1),
         }
         for tank in tanks
     ]
     every = float((profile.body.get("fuel") or {}).get("change_every_s", CHANGE_EVERY_S))
-    due_s = None if state.feeds is None or len(tanks) < 2 else round(state.since_s + every - now_s)
+    due_s = None if state.feeds is None or len(tanks) < 2 or own else round(state.since_s + every - now_s)
     known = [state.remaining(tank) for tank in tanks]
     total = sum(left for left in known if left is not None) if all(left is not None for left in known) else None
     minutes = None if total is None or not ff_gph or ff_gph < 0.5 else total / ff_gph * 60
@@ -135,11 +163,24 @@ def describe_fuel(
         "asks": [tank for tank in tanks if tank not in state.on_board],
         "next": next_tank(profile, state),
         "due_s": due_s,
+        "balance": _balance(profile, state),
         "watch": _watch(profile, state, now_s, fp_psi),
         "minutes_left": None if minutes is None else round(minutes),
         "below_reserve": minutes is not None and minutes < reserve,
         "reserve_min": round(reserve),
     }
+
+
+def _balance(profile: Profile, state: FuelState) -> str | None:
+    """Say which side is heavier, where each engine has a tank of its own and the sides are apart by more than is felt."""
+    known = {tank: state.remaining(tank) for tank in tanks_of(profile)}
+    left = {tank: gallons for tank, gallons in known.items() if gallons is not None}
+    if not _each_its_own(profile) or len(left) < len(known):
+        return None
+    low, high = min(left, key=lambda t: left[t]), max(left, key=lambda t: left[t])
+    if left[high] - left[low] < _FELT_GAL:
+        return None
+    return f"{high} heavier by {difference(left[high] - left[low], 'gal')}: balance by crossfeed, in level flight, by the book."
 
 
 def _watch(profile: Profile, state: FuelState, now_s: float, fp_psi: float | None) -> dict[str, Any] | None:

@@ -7,7 +7,7 @@ from typing import Any
 from .aircraft import Profile
 from .engine_state import OilClock
 from .flight import FlightState, half_checks, starting_engine
-from .fuel import describe_fuel
+from .fuel import describe_fuel, is_crossfed
 from .live import Now
 from .needles import instruments
 from .power_now import describe_power, warnings
@@ -63,7 +63,9 @@ def describe(
         "run_up": summarise(profile, state),
         "tachometer": _tachometer(profile),
         "power": describe_power(profile, state, now, now_s),
-        "fuel": describe_fuel(profile, state.fuel, now_s, *_flow_and_pressure(now)),
+        "fuel": describe_fuel(
+            profile, state.fuel, now_s, *_flow_and_pressure(now), is_crossfed(now.levers if now else {}, state.away)
+        ),
         "power_warnings": warnings(profile, state, now, now_s),
         "gates": describe_gates(profile, state, now),
         "engine_runs": state.engine_runs,

@@ -18,7 +18,7 @@ from ..core import screen
 from ..core.aircraft import Profile
 from ..core.burn_off import describe_burn_off, follow_burn_off
 from ..core.flight import Event, FlightState, check_pilot_event, fold, last_undoable
-from ..core.fuel import Burn, follow_flow
+from ..core.fuel import Burn, fed_by, follow_flow, is_crossfed
 from ..core.judgement.start_advice import recorded_attempts
 from ..core.lean_live import lean_working
 from ..core.live import (
@@ -252,11 +252,18 @@ class LiveFlight:
     def _burnt(self, now: Now) -> list[Event]:
         """Sum the flow of the engines, and tell it by and by."""
         flows = [now.readings[name] for name in ("ff_gph", "e2_ff_gph") if name in now.readings]
-        self._burn, gallons = follow_flow(self._burn, self._state.fuel, now.at_s, sum(flows) if flows else None)
-        if gallons is None:
-            return []
-        event_id = f"{self.flight.id}:fuel_used:{now.at_s:.2f}"
-        return [Event(id=event_id, kind="fuel_used", at_s=now.at_s, body={"gal": round(gallons, 4)})]
+        state = self._state
+        by_tank = fed_by(self.profile, state.fuel, flows, is_crossfed(now.levers, state.away))
+        self._burn, told = follow_flow(self._burn, now.at_s, by_tank)
+        return [
+            Event(
+                id=f"{self.flight.id}:fuel_used:{tank}:{now.at_s:.2f}",
+                kind="fuel_used",
+                at_s=now.at_s,
+                body={"gal": round(gallons, 4), "tank": tank},
+            )
+            for tank, gallons in told.items()
+        ]
 
     def _burn_off(self, state: FlightState) -> dict[str, Any] | None:
         """Return the burn-off: looked at once a second where there are needles, else by the tapped clock."""

@@ -4,13 +4,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jemmon.core.errors import EventError
+from jemmon.core.errors import EventError, ProfileError
 from jemmon.core.flight import check_pilot_event, fold
-from jemmon.core.fuel import Burn, describe_fuel, follow_flow, next_tank
+from jemmon.core.fuel import Burn, describe_fuel, fed_by, follow_flow, is_crossfed, next_tank
 from jemmon.core.power_now import follow_tank
+from jemmon.core.say import plain
 from tests.core.builders import PROFILES, changed, events, needles
 
-A, B, F = (PROFILES[k] for k in ("a-trainer", "b-tourer", "f-radial"))
+A, B, D, F = (PROFILES[k] for k in ("a-trainer", "b-tourer", "d-twin", "f-radial"))
 FULL = [("fuel_on_board", {"tank": "Left", "gal": 30.0}), ("fuel_on_board", {"tank": "Right", "gal": 20.0})]
 
 
@@ -86,17 +87,59 @@ def test_a_tank_or_an_amount_that_cannot_be_is_refused(body):
         check_pilot_event(B, fold(B, []), [], "fuel_on_board", body)
 
 
-@given(st.lists(st.tuples(st.floats(0.05, 20), st.floats(0, 40)), max_size=60))
+@given(st.lists(st.tuples(st.floats(0.05, 20), st.floats(0, 40), st.floats(0, 40)), max_size=60))
 def test_the_sum_of_the_flow_is_told_or_remembered_and_never_lost(samples):
-    state = fold(B, events(("tank_selected", {"tank": "Left"}))).fuel
-    burn, told, now_s, burnt = Burn(), 0.0, 0.0, 0.0
-    burn, _ = follow_flow(burn, state, now_s, 10.0)
-    for step_s, flow in samples:
+    burn, told, now_s, burnt = Burn(), dict.fromkeys(("Left", "Right"), 0.0), 0.0, dict.fromkeys(("Left", "Right"), 0.0)
+    burn, _ = follow_flow(burn, now_s, {"Left": 10.0})
+    for step_s, *flows in samples:
         now_s += step_s
-        burnt += flow * step_s / 3600
-        burn, gallons = follow_flow(burn, state, now_s, flow)
-        told += gallons or 0.0
-    assert told + burn.gal == pytest.approx(burnt, abs=1e-9)
+        by_tank = dict(zip(burnt, flows, strict=True))
+        burn, gallons = follow_flow(burn, now_s, by_tank)
+        for tank, flow in by_tank.items():
+            burnt[tank] += flow * step_s / 3600
+            told[tank] += gallons.get(tank, 0.0)
+    for tank in burnt:
+        assert told[tank] + burn.gal.get(tank, 0.0) == pytest.approx(burnt[tank], abs=1e-9)
+
+
+def test_on_a_twin_each_engine_empties_its_own_tank_until_the_crossfeed_is_open():
+    state = fold(D, events(*FULL)).fuel
+    assert fed_by(D, state, [9.0, 11.0], crossfed=False) == {"Left": 9.0, "Right": 11.0}
+    assert fed_by(D, state, [9.0, 11.0], crossfed=True) == {}, "nobody said from which tank"
+    tapped = fold(D, events(*FULL, ("tank_selected", {"tank": "Left"}))).fuel
+    assert fed_by(D, tapped, [9.0, 11.0], crossfed=True) == {"Left": 20.0}
+    assert fed_by(B, tapped, [12.0], crossfed=False) == {"Left": 12.0}
+    shut = describe_fuel(D, tapped, 4000.0, 20.0, 5.0)
+    assert [row["feeds"] for row in shut["tanks"]] == [True, True]
+    assert shut["due_s"] is None, "a twin whose engines have their own tanks changes none"
+
+
+def test_a_crossfeed_is_open_by_its_lever_else_by_the_pilots_word():
+    assert is_crossfed({"crossfeed": 1.0}, ())
+    assert not is_crossfed({"crossfeed": 0.0}, ("crossfeed",))
+    assert is_crossfed({}, ("crossfeed",))
+
+
+@pytest.mark.parametrize(
+    ("aircraft", "fuel", "words"),
+    [
+        ("d-twin", {"tanks": ["Left"]}, "1 tanks for 2 engines"),
+        ("b-tourer", {"each_engine_its_own": True}, "2 tanks for 1 engines"),
+        ("b-tourer", {"tanks": ["Left", "Left"]}, "one name"),
+    ],
+)
+def test_tanks_that_cannot_be_are_refused_when_the_profile_is_read(aircraft, fuel, words):
+    with pytest.raises(ProfileError, match=words):
+        changed(aircraft, lambda body: body["fuel"].update(fuel))
+
+
+def test_a_heavy_side_is_said_where_both_are_known():
+    rows = [*FULL, ("fuel_used", {"gal": 8.0, "tank": "Right"})]
+    assert plain(shown(D, rows)["balance"]).startswith("Left heavier by 18.0 US gal")
+    assert shown(D, FULL[:1])["balance"] is None
+    assert shown(B, rows)["balance"] is None, "a single balances by its changes of tank"
+    level = [*FULL, ("fuel_used", {"gal": 8.0, "tank": "Left"})]
+    assert shown(D, level)["balance"] is None
 
 
 def test_an_aircraft_without_named_tanks_shows_none():

@@ -130,6 +130,7 @@ export interface Fuel {
   asks: string[]
   next: string | null
   due_s: number | null
+  balance: string | null
   watch: { left_s: number; low: boolean; say: string } | null
   minutes_left: number | null
   below_reserve: boolean

@@ -32,6 +32,7 @@ const select = (tank: string) => flight.event('tank_selected', { tank })
       <b>{{ fuel.watch.say }}</b> {{ fuel.watch.left_s }} s
     </p>
     <p v-else-if="due" :class="{ look: (fuel.due_s ?? 1) <= 0 }">{{ due }}</p>
+    <p v-if="fuel.balance" class="look">{{ display.sentence(fuel.balance) }}</p>
     <div class="tanks">
       <div v-for="row in fuel.tanks" :key="row.tank">
         <button type="button" :aria-pressed="row.feeds" @click="select(row.tank)">

@@ -209,6 +209,7 @@ def profile_from_json(body: object) -> Profile:
     _check_limits(phases, limits)
     _check_names(phases, body)
     _check_bench(body)
+    _check_tanks(body)
     put_backs = tuple(
         PutBack(**{**row, "away_is": tuple(row.get("away_is", ())), "phases": tuple(row.get("phases", ()))})
         for row in body["put_backs"]
@@ -240,6 +241,18 @@ def profile_from_json(body: object) -> Profile:
         body=given,
         content_hash=hashlib.sha256(canonical_json(given).encode()).hexdigest()[:16],
     )
+
+
+def _check_tanks(body: Mapping[str, Any]) -> None:
+    """Raise ProfileError where tanks share a name, or each engine has its own and they are not as many as the engines."""
+    fuel = body.get("fuel") or {}
+    tanks, engines = fuel.get("tanks", []), body["engine"]["count"]
+    if len(set(tanks)) < len(tanks):
+        raise ProfileError(f"fuel.tanks: two tanks have one name: {', '.join(tanks)}.")
+    if fuel.get("each_engine_its_own") and len(tanks) != engines:
+        raise ProfileError(
+            f"fuel.each_engine_its_own: {len(tanks)} tanks for {engines} engines; one for each, in their order."
+        )
 
 
 def _check_bench(body: Mapping[str, Any]) -> None:

@@ -149,8 +149,9 @@ _FUEL = _object(
         "tanks": {"type": "array", "items": _TEXT, "minItems": 1, "maxItems": 8},
         "change_every_s": {"type": "number", "minimum": 60, "maximum": 14_400},
         "reserve_min": {"type": "number", "minimum": 0, "maximum": 180},
+        "each_engine_its_own": {"type": "boolean"},
     },
-    *("change_every_s", "reserve_min"),
+    *("change_every_s", "reserve_min", "each_engine_its_own"),
 )
 _START_OPTIONS: dict[str, Any] = {
     "unit": {"enum": ("strokes", "seconds", "shots", "none")},
