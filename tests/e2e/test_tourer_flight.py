@@ -109,6 +109,7 @@ def test_the_tourer_climbs_cruises_lean_of_peak_changes_tanks_and_comes_down(pag
     said = set()
     top = pilot.wait_for(lambda f: remember(said, f) and f["palt_ft"] > 5700, 120)
     assert {"traffic", "climb_lean"} <= said
+    sentences_follow_the_units(page)
     assert top["power"]["best_pct"] < 90
     pilot.done_to("cruise_power")
     pilot.flight_seconds(60)
@@ -133,6 +134,18 @@ def pressure_ahead_is_said(page: Page, pilot: Cockpit) -> None:
     expect(page.get_by_role("alert").filter(has_text="is ahead of RPM")).to_be_visible()
     pilot.slide("Propeller", 1)
     expect(page.get_by_role("alert").filter(has_text="is ahead of RPM")).to_be_hidden()
+
+
+def sentences_follow_the_units(page: Page) -> None:
+    """What is said of the heads is in the unit on display, like the needles beside it."""
+    air = page.get_by_label("In the air")
+    expect(air).to_contain_text(re.compile(r"\d{3} °F"))
+    page.get_by_role("button", name="Units, look, hand and sound").click()
+    page.get_by_title("Switch units").click()
+    expect(air).to_contain_text(re.compile(r"\d{2,3} °C"))
+    expect(air).not_to_contain_text("°F")
+    page.get_by_title("Switch units").click()
+    page.get_by_role("button", name="Units, look, hand and sound").click()
 
 
 def lean_of_peak_is_refused_at_high_power(page: Page, pilot: Cockpit) -> None:
