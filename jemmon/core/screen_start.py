@@ -10,6 +10,7 @@ from .aircraft import Profile
 from .engine_state import EngineState
 from .flight import FlightState, starting_engine
 from .live import Now
+from .say import figure
 from .start_watch import StartWatch, of_engine, speed_of
 
 _TONE_AFTER_S = 20.0
@@ -115,7 +116,7 @@ def _large(
         line = (
             "No oil-pressure reading: read the gauge. The clock runs on."
             if shown is None
-            else f"{shown:.0f} psi so far."
+            else f"{figure(shown, 'psi')} so far."
         )
         return _say("oil", "OIL PRESSURE", f"{left_s} s", line, tone=now_s - clock.since_s > _TONE_AFTER_S)
     if clock and clock.seconds is not None and now_s - clock.since_s - clock.seconds < _SEEN_FOR_S:
@@ -192,8 +193,8 @@ def _warming(
         high = limits["oil_pressure_max_psi"].value
         if pressure > high:
             said.append(
-                f"oil pressure {pressure:.0f} psi is above {high:.0f} because the oil is cold and thick: RPM low until it "
-                "is warm."
+                f"oil pressure {figure(pressure, 'psi')} is above {figure(high, 'psi')} because the oil is cold and thick: "
+                "RPM low until it is warm."
             )
     ran_s = now_s - (engine.fired_s if engine.fired_s is not None else now_s)
     if speed is None or ran_s < _WARM_UP_SINCE_S:

@@ -2,6 +2,7 @@
 import { watch } from 'vue'
 import type { StartNow } from '@/api/types'
 import { useTones } from '@/composables/useTones'
+import { useDisplay } from '@/stores/display'
 
 /** Both hands are busy: one thing at a time, very large, that needs no touch and no sound. Nothing here can be pressed. */
 const props = defineProps<{
@@ -9,6 +10,7 @@ const props = defineProps<{
   start: StartNow
 }>()
 const tones = useTones()
+const display = useDisplay()
 watch(
   () => [props.start.large?.mode, props.start.large?.tone] as const,
   ([mode, tone]) => {
@@ -29,7 +31,7 @@ watch(
     <p class="which">{{ start.engine_name ?? '' }}</p>
     <h1>{{ start.large.say }}</h1>
     <p class="figure">{{ start.large.figure }}</p>
-    <p class="line">{{ start.large.line }}</p>
+    <p class="line">{{ display.sentence(start.large.line) }}</p>
   </section>
 </template>
 

@@ -29,7 +29,7 @@ const minutes = computed(() => props.frame.working.minutes ?? null)
   <div class="notices">
     <div v-if="frame.unproven.length" class="alarm stop" role="alert">
       <b>Take-off power, and not proven:</b>
-      <span v-for="what in frame.unproven" :key="what">{{ what }}.</span>
+      <span v-for="what in frame.unproven" :key="what">{{ display.sentence(what) }}.</span>
     </div>
     <p v-if="frame.low_rotor" class="alarm stop" role="alert">
       <b>{{ frame.low_rotor }}</b>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Item, StartAdvice } from '@/api/types'
+import { useDisplay } from '@/stores/display'
 
 /** Advice for this start, in place: which start it is, how much prime and why, how the levers stand, what if it fails. */
 const props = defineProps<{
@@ -9,6 +10,7 @@ const props = defineProps<{
   /** The advice, made from temperature and this aircraft's own starts. */
   advice: StartAdvice
 }>()
+const display = useDisplay()
 const range = computed(() =>
   props.advice.least === props.advice.most ? '' : ` (${props.advice.least} to ${props.advice.most} will do)`,
 )
@@ -18,7 +20,7 @@ const primes = computed(() => props.item.counts !== null || props.item.watch ===
 <template>
   <section class="advice" aria-label="Start advice">
     <p v-if="item.watch === 'day'">
-      It looks like a <b>{{ advice.kind }}</b> start. {{ advice.because }}
+      It looks like a <b>{{ advice.kind }}</b> start. {{ display.sentence(advice.because) }}
     </p>
     <template v-else-if="primes">
       <p class="amount">

@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from ..aircraft import Profile
+from ..say import figure
 from .start_attempt import FIRED, TOO_MUCH, Attempt
 
 COLD, HOT, FLOODED = "cold", "hot", "flooded"
@@ -41,9 +42,9 @@ def which_start(
     if now and given > _FLOODS_AT * max(advised, 1):
         return FLOODED, f"{given:.0f} {unit} and no fire: more than it can burn."
     if cht_f is not None:
-        is_hot, because = cht_f > _HOT_HEAD_F, f"The metal reads {cht_f:.0f} °F."
+        is_hot, because = cht_f > _HOT_HEAD_F, f"The metal reads {figure(cht_f, 'f')}."
     elif oil_t_f is not None:
-        is_hot, because = oil_t_f > _HOT_OIL_F, f"The oil reads {oil_t_f:.0f} °F."
+        is_hot, because = oil_t_f > _HOT_OIL_F, f"The oil reads {figure(oil_t_f, 'f')}."
     elif stood_h is not None:
         is_hot, because = stood_h < _HOT_STOOD_H, f"It has stood {stood_h:.1f} h."
     else:

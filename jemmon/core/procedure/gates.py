@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from ..aircraft import Profile
 from ..aircraft.lists import Reading
+from ..say import figure
 
 TAXI, RUN_UP, TAKE_OFF = "taxi", "runup", "take_off"
 GATES = {TAXI: "taxi", RUN_UP: "the run-up", TAKE_OFF: "take-off"}
@@ -87,12 +88,16 @@ def gate_of_phase(profile: Profile, phase_id: str) -> str | None:
     return RUN_UP if place == run_up else TAKE_OFF
 
 
+def _shown(value_f: float | None) -> str:
+    return "?" if value_f is None else figure(value_f, "f")
+
+
 def not_met(rows: list[GateRow]) -> list[str]:
-    """Return in words what keeps a gate shut, in °F as the profile says it."""
+    """Return in words what keeps a gate shut."""
     said = []
     for row in rows:
         if row.state == COLD:
-            said.append(f"{row.label} {row.value_f:.0f} °F, at least {row.reading.lowest:.0f}")
+            said.append(f"{row.label} {_shown(row.value_f)}, at least {_shown(row.reading.lowest)}")
         elif row.state == HOT:
-            said.append(f"{row.label} {row.value_f:.0f} °F, at most {row.reading.highest:.0f}")
+            said.append(f"{row.label} {_shown(row.value_f)}, at most {_shown(row.reading.highest)}")
     return said
