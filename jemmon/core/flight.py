@@ -223,15 +223,10 @@ def step(profile: Profile, state: FlightState, event: Event) -> FlightState:
             return _set_away(state, name, event.at_s) if body.get("away") else _set_back(state, name)
         case "take_off_unproven":
             return replace(state, warned=tuple(body["missing"]))
-        case "rating":
-            name = body["name"]
-            return replace(state, rating=None if name is None else (str(name), event.at_s))
+        case "rating" | "power_wanted" | "climb_egt":
+            return _power_step(state, event)
         case "fuel_on_board" | "tank_selected" | "tank_seen" | "fuel_used":
             return replace(state, fuel=fuel_step(state.fuel, event.kind, event.at_s, body))
-        case "power_wanted":
-            return replace(state, power_wanted=body if body.get("title") else None)
-        case "climb_egt":
-            return replace(state, climb_egt_f=float(body["egt_f"]))
         case "burn_off_started":
             return replace(state, burn_off_started_s=event.at_s)
         case "burnt_off":
@@ -249,6 +244,16 @@ def step(profile: Profile, state: FlightState, event: Event) -> FlightState:
         case kind if kind in lists.KINDS or kind == "item_seen":
             return _list_step(profile, state, event)
     return state
+
+
+def _power_step(state: FlightState, event: Event) -> FlightState:
+    body = event.body
+    if event.kind == "rating":
+        name = body["name"]
+        return replace(state, rating=None if name is None else (str(name), event.at_s))
+    if event.kind == "power_wanted":
+        return replace(state, power_wanted=body if body.get("title") else None)
+    return replace(state, climb_egt_f=float(body["egt_f"]))
 
 
 def _check_sides_named(state: FlightState, body: Mapping[str, Any]) -> None:

@@ -210,10 +210,6 @@ def profile_from_json(body: object) -> Profile:
     _check_names(phases, body)
     _check_bench(body)
     _check_tanks(body)
-    put_backs = tuple(
-        PutBack(**{**row, "away_is": tuple(row.get("away_is", ())), "phases": tuple(row.get("phases", ()))})
-        for row in body["put_backs"]
-    )
     return Profile(
         id=body["id"],
         name=body["name"],
@@ -225,7 +221,7 @@ def profile_from_json(body: object) -> Profile:
         lean_targets=tuple(LeanTarget(**target) for target in body["lean_targets"]),
         prime=tuple(sorted((row["below_c"], row["amount"]) for row in body["prime"])),
         start=StartMethod.from_json(body.get("start")),
-        put_backs=put_backs,
+        put_backs=tuple(_put_back(row) for row in body["put_backs"]),
         schedule=body["schedule"],
         phases=phases,
         killer_delay_s=body["delays"]["killer_s"],
@@ -241,6 +237,10 @@ def profile_from_json(body: object) -> Profile:
         body=given,
         content_hash=hashlib.sha256(canonical_json(given).encode()).hexdigest()[:16],
     )
+
+
+def _put_back(row: Mapping[str, Any]) -> PutBack:
+    return PutBack(**{**row, "away_is": tuple(row.get("away_is", ())), "phases": tuple(row.get("phases", ()))})
 
 
 def _check_tanks(body: Mapping[str, Any]) -> None:
