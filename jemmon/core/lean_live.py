@@ -8,7 +8,8 @@ import numpy as np
 
 from .aircraft import LeanTarget, Profile
 from .flight import FlightState
-from .judgement.mixture import LeanFit, Peak, fit_leaning, leaning_spans
+from .judgement.mixture import leaning_spans
+from .judgement.mixture_fit import LeanFit, Peak, fit_leaning
 from .power import read_power
 from .power.margin import band_to_avoid, detonation_margin
 from .say import difference
