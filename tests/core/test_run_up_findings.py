@@ -18,7 +18,7 @@ from jemmon.core.procedure.notice import low_rotor
 from jemmon.core.run_up_summary import summarise
 from jemmon.core.trace import Trace
 from tests.core.builders import PROFILES, changed, events
-from tests.corpora.whole_run_ups import run_up_throttle, score_whole_run_ups
+from tests.corpora.whole_run_ups import make_run_up, run_up_throttle, score_whole_run_ups
 
 from .test_governed_and_limits import found, trace_of
 
@@ -342,3 +342,12 @@ def test_a_trace_of_needles_alone_never_names_a_side():
     finding = next(f for f in judge(trace, A) if f.kind == "mag_check").to_json()
     assert "drop_first_rpm" in finding["measured"]
     assert "left" not in finding["because"]
+
+
+@pytest.mark.parametrize("seed", [2_900_396, 2_900_146])
+def test_by_the_needles_alone_a_deep_fall_at_run_up_speed_is_no_feather_check(seed):
+    """A magneto that dies under a light twin, a propeller pulled far back on a radial: the check itself was made once, at 1,500."""
+    run_up = make_run_up(seed)
+    checks = judge(run_up.trace, run_up.profile, ("feather_check",))
+    assert run_up.truth.done["feather_check"] == len(checks) == 1
+    assert checks[0].measured["base_rpm"] < 1600

@@ -19,6 +19,10 @@ _LONGEST_S = 12.0
 _TELLS_FROM_HZ, _ONE_ROW_SHARE = 1.8, 0.7
 _FALLS_FOR_S, _NEAR_RPM = 4.0, 14.0
 _GOES_COLD_F = 180.0
+_NEAR_ITS_SPEED = (
+    0.5,
+    1.2,
+)  # needles alone: at run-up speed a deep fall is a dying magneto or a cycle in one long pull
 _FELL_WITHIN_S, _DEEP_SHARE, _MAP_RISES_INHG = 3.2, 0.32, 0.3
 
 
@@ -42,9 +46,10 @@ def feather_rows(trace: Trace, profile: Profile) -> list[tuple[int, int]]:
     edges = np.flatnonzero(np.diff(np.concatenate([[0], away.astype(int), [0]])))
     rows = [(int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
     if lever is None:
-        rows = [(fall_begins(trace, np.nan_to_num(rpm), a), b) for a, b in rows]
-    t, least = trace.time_s, 0.5 * profile.limit("feather_check_rpm")
-    return [(a, b) for a, b in rows if t[b] - t[a] < _LONGEST_S and np.nan_to_num(rpm[max(a - 1, 0)]) > least]
+        rows = [(fall_begins(trace, speed, a), b) for a, b in rows]
+    t, usual, before = trace.time_s, profile.limit("feather_check_rpm"), lambda row: speed[max(row - 1, 0)]
+    least, most = (0.5, np.inf) if lever is not None else _NEAR_ITS_SPEED
+    return [(a, b) for a, b in rows if t[b] - t[a] < _LONGEST_S and least * usual < before(a) < most * usual]
 
 
 def _held_far_down(trace: Trace, rpm: np.ndarray) -> np.ndarray:
