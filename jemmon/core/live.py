@@ -335,7 +335,8 @@ def magneto_working(recent: Trace, profile: Profile, state: FlightState) -> dict
 
 
 def speed_working(recent: Trace, profile: Profile, item: Item) -> dict[str, Any] | None:
-    """Return how near the engine's speed is to what the item asks for, and whether it is steady: near enough is right."""
+    """Return how near the engine's speed is to what the item asks for, and whether it is steady: near enough is right. `near` is of the
+    last seconds, so that one sample on its way through is not taken for it."""
     reading = item.reading
     if reading is None or reading.signal.removeprefix("e2_") not in ("rpm", "rpm_pct") or not len(recent):
         return None
@@ -349,5 +350,5 @@ def speed_working(recent: Trace, profile: Profile, item: Item) -> dict[str, Any]
         return None
     steady = bool(np.ptp(last) < _STEADY_WITHIN * abs(float(np.mean(last))))
     if not inside:
-        return {"say": "not there yet"}
-    return {"say": "near enough, and steady: leave it" if steady else "near enough; let it settle"}
+        return {"near": False, "say": "not there yet"}
+    return {"near": True, "say": "near enough, and steady: leave it" if steady else "near enough; let it settle"}

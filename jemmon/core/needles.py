@@ -30,6 +30,7 @@ INSTRUMENTS: dict[str, tuple[str, str, str | None, str | None]] = {
 _ONLY_RUNNING = ("oil_p_psi", "suction_inhg", "fp_psi")
 _BUS_OFF_V = 1.0
 _SUCTION_FROM_RPM = 1500.0
+_RPM_SLACK = 15.0  # a needle trembles by as much at its governor (common practice)
 
 
 def unit_of(signal: str) -> str:
@@ -62,7 +63,8 @@ def instrument(profile: Profile, name: str, readings: Mapping[str, float], runs:
     low = profile.limits[low_name].value if low_name and low_name in profile.limits else None
     high = profile.limits[high_name].value if high_name and high_name in profile.limits else None
     state = "none" if value is None else "ok"
-    if value is not None and high is not None and value > high:
+    slack = _RPM_SLACK if unit == "rpm" else 0.0
+    if value is not None and high is not None and value > high + slack:
         state = "high"
     elif name == "volts_v" and value is not None and value < _BUS_OFF_V:
         state = "ok"  # the master is off: nothing is low

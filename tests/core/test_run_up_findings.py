@@ -319,7 +319,7 @@ def test_near_enough_is_said_to_be_so():
     steady = trace_of(A, at_run_up(A, end_s=5))
     assert "near enough, and steady" in speed_working(steady, A, item)["say"]
     slow = trace_of(A, [{"at": 0, "set": {"throttle": 0.1}}, {"at": 30, "end": True}])
-    assert speed_working(slow, A, item) == {"say": "not there yet"}
+    assert speed_working(slow, A, item) == {"near": False, "say": "not there yet"}
 
 
 def test_the_low_rotor_warning_is_silent_with_the_collective_down():

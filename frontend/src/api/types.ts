@@ -373,7 +373,7 @@ export interface Frame {
   egt_f: Record<string, number>
   speed: number
   working: {
-    speed?: { say: string } | null
+    speed?: { near: boolean; say: string } | null
     magneto?: MagnetoWorking | null
     lean?: LeanWorking | null
     take_off?: TakeOffWatch | null

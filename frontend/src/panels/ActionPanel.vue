@@ -38,8 +38,9 @@ const unit = computed(() => (WORDS[item.value?.lever ?? ''] && isLever.value ? '
 const asExpected = computed(() => {
   const now = item.value
   if (!now || now.as_expected === null) return ''
-  const say = props.frame.working.speed?.say
-  return now.as_expected ? `✓ ${say ?? 'as expected'}` : 'not yet'
+  const speed = props.frame.working.speed
+  if (!now.as_expected) return 'not yet'
+  return speed?.near === false ? speed.say : `✓ ${speed?.say ?? 'as expected'}`
 })
 const style = computed(
   () => props.frame.lists.find((list) => list.items.some((line) => line.id === item.value?.id))?.style ?? 'read_do',
