@@ -335,8 +335,8 @@ def magneto_working(recent: Trace, profile: Profile, state: FlightState) -> dict
 
 
 def speed_working(recent: Trace, profile: Profile, item: Item) -> dict[str, Any] | None:
-    """Return how near the engine's speed is to what the item asks for, and whether it is steady: near enough is right. `near` is of the
-    last seconds, so that one sample on its way through is not taken for it."""
+    """Return how near the engine's speed is to what the item asks for, and whether it is steady: near enough is right.
+    `near` is of the last seconds, so that one sample on its way through is not taken for it."""
     reading = item.reading
     if reading is None or reading.signal.removeprefix("e2_") not in ("rpm", "rpm_pct") or not len(recent):
         return None

@@ -20,6 +20,8 @@ RUNNING = events(("engine_fired", {"limit_s": 30.0}), ("oil_pressure_seen", {"se
         ("oil_p_psi", 140.0, True, "high"),
         ("cht_max_f", 495.0, True, "high"),
         ("rpm", 2_700.0, True, "high"),
+        ("rpm", A.limit("rpm_max") + 10, True, "ok"),  # it trembles
+        ("rpm", A.limit("rpm_max") + 20, True, "high"),
         ("volts_v", 0.0, False, "ok"),
         ("volts_v", 22.0, False, "low"),
         ("suction_inhg", 3.0, True, "ok"),
