@@ -23,16 +23,20 @@ const FIELDS: [keyof typeof asked.value, string, string][] = [
   ['fuel_gal', 'Fuel on board', 'gal'],
   ['wind_kt', 'Wind along, tail +', 'kt'],
 ]
+let asks = 0
 async function ask() {
+  const mine = ++asks // an answer that comes after a newer question is not shown
   const query = new URLSearchParams(Object.entries(asked.value).filter(([, text]) => text !== ''))
   if (asked.value.fuel_gal) query.set('fuel_gal', String(display.toCore(Number(asked.value.fuel_gal), 'gal')))
   if (target.value) query.set('target', target.value)
   try {
-    plan.value = await get<Plan>(`/api/aircraft/${props.id}/plan?${query}`)
+    const made = await get<Plan>(`/api/aircraft/${props.id}/plan?${query}`)
+    if (mine !== asks) return
+    plan.value = made
     problem.value = ''
     if (!asked.value.palt_ft && plan.value.cruise_ft) asked.value.palt_ft = String(plan.value.cruise_ft)
   } catch (error) {
-    problem.value = (error as Error).message
+    if (mine === asks) problem.value = (error as Error).message
   }
 }
 onMounted(async () => {
