@@ -125,6 +125,11 @@ class FlightState:
         air = {name: self.air.get(name) for name in ("oat_c", "density_altitude_ft")} if self.air else {}
         return {"start": "cold", **air, **self.progress.facts}
 
+    @property
+    def lean_for_cruise(self) -> bool:
+        """Whether the mixture is said, or seen, to be lean for cruise."""
+        return "cruise_lean" in self.away
+
     def latest_finding(self, kind: str) -> Mapping[str, Any] | None:
         """Return the last finding of a kind, or None."""
         return next((f for f in reversed(self.findings) if f["kind"] == kind), None)

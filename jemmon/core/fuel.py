@@ -4,7 +4,7 @@ Used is counted from the flow where there are needles, else from the time and th
 remaining before somebody said what was on board. US gallons. Pure: events and a moment in, plain data out.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -83,12 +83,14 @@ def is_crossfed(levers: Mapping[str, Any], away: Iterable[str]) -> bool:
     return "crossfeed" in away if lever is None else float(lever) > 0.5
 
 
-def fed_by(profile: Profile, state: FuelState, flows_gph: Sequence[float], crossfed: bool) -> dict[str, float]:
+def fed_by(profile: Profile, state: FuelState, flows_gph: Mapping[int, float], crossfed: bool) -> dict[str, float]:
     """Return what each tank gives [US gal/h]: the selected one all of it; or each its own engine, where the type has them so and
-    the crossfeed is shut. Open, everything comes from the tank that was tapped; nothing is counted where none was."""
+    the crossfeed is shut. Open, everything comes from the tank that was tapped; nothing is counted where none was. `flows_gph` by
+    the engine's number."""
     if _each_its_own(profile) and not crossfed:
-        return dict(zip(tanks_of(profile), flows_gph, strict=False))
-    return {state.feeds: sum(flows_gph)} if state.feeds and flows_gph else {}
+        tanks = tanks_of(profile)
+        return {tanks[number - 1]: flow for number, flow in flows_gph.items()}
+    return {state.feeds: sum(flows_gph.values())} if state.feeds and flows_gph else {}
 
 
 def _each_its_own(profile: Profile) -> bool:
@@ -163,7 +165,7 @@ def describe_fuel(
         "asks": [tank for tank in tanks if tank not in state.on_board],
         "next": next_tank(profile, state),
         "due_s": due_s,
-        "balance": _balance(profile, state),
+        "balance": _balance(profile, state, crossfed),
         "watch": _watch(profile, state, now_s, fp_psi),
         "minutes_left": None if minutes is None else round(minutes),
         "below_reserve": minutes is not None and minutes < reserve,
@@ -171,8 +173,11 @@ def describe_fuel(
     }
 
 
-def _balance(profile: Profile, state: FuelState) -> str | None:
-    """Say which side is heavier, where each engine has a tank of its own and the sides are apart by more than is felt."""
+def _balance(profile: Profile, state: FuelState, crossfed: bool) -> str | None:
+    """Say which side is heavier, where each engine has a tank of its own and the sides are apart by more than is felt; and ask
+    which tank feeds both where a crossfeed is open and nobody said: nothing is counted until then."""
+    if crossfed and _each_its_own(profile) and state.feeds is None:
+        return "Crossfeed is open: tap the tank that feeds both."
     known = {tank: state.remaining(tank) for tank in tanks_of(profile)}
     left = {tank: gallons for tank, gallons in known.items() if gallons is not None}
     if not _each_its_own(profile) or len(left) < len(known):

@@ -55,6 +55,7 @@ def lean_working(recent: Trace, profile: Profile, state: FlightState) -> dict[st
         "last": passed[-1].cylinder if everyone else None,
         "spread_gph": round(passed[0].ff_gph - passed[-1].ff_gph, 2) if everyone and len(passed) > 1 else None,
         "target": {"id": target.id, "name": target.name, "offset_f": target.offset_f},
+        "head_f": _hottest_f(part),
         **guidance,
         **_beside(profile, part, fit, passed, everyone, guidance),
     }
@@ -110,9 +111,8 @@ def _beside(
     if rpm is None or pressure is None or not passed:
         return {"avoid_gph": None, "margin": None}
     oat_f, height = _last(part, "oat"), _last(part, "palt")
-    heads = [h for h in (_last(part, f"cht{c}") for c in part.cylinders("cht")) if h is not None]
     side = guidance["side"] if guidance["side"] in ("rich", "lean") else "rich"
-    near = detonation_margin(profile, rpm, pressure, oat_f, max(heads, default=None), side, guidance["offset_f"] or 0.0)
+    near = detonation_margin(profile, rpm, pressure, oat_f, _hottest_f(part), side, guidance["offset_f"] or 0.0)
     oat_c = None if oat_f is None else (oat_f - 32) / 1.8
     band = band_to_avoid(read_power(profile, rpm, pressure, height or 0.0, oat_c).best_pct)
     avoid = None
@@ -121,6 +121,11 @@ def _beside(
         avoid = [round(lean_end, 2), round(fit.flow_gph(passed[0], band[0], "rich"), 2)]
     say = "small: richer or less power" if near < 1 else "small" if near < _KNOCKS_NEAR else "good"
     return {"avoid_gph": avoid, "margin": {"ratio": round(near, 1), "say": say}}
+
+
+def _hottest_f(part: Trace) -> float | None:
+    heads = [h for h in (_last(part, f"cht{c}") for c in part.cylinders("cht")) if h is not None]
+    return max(heads, default=None)
 
 
 def _last(part: Trace, signal: str) -> float | None:
@@ -157,6 +162,7 @@ def lean_by_rpm(recent: Trace, profile: Profile) -> dict[str, Any] | None:
         "offset_f": None,
         "to_target_f": None,
         "side": "unknown",
+        "head_f": _hottest_f(recent),
         "avoid_gph": None,
         "margin": None,
     }

@@ -15,7 +15,7 @@ from .power.schools import mixture_advice, refusal
 from .power.wanted import power_choices, wanted_steps
 from .say import figure
 
-_LEAN, _SAME_FLOW = "cruise_lean", 0.04
+_SAME_FLOW = 0.04
 _SLACK_INHG, _POWER_OVER_PCT, _SAFELY_RICH_F = 0.3, 3.0, 90.0
 
 
@@ -126,7 +126,9 @@ def describe_power(profile: Profile, state: FlightState, now: Now | None, now_s:
         "clock": rating_clock(profile, state, now_s),
         "limit_inhg": limit_of_the_day(profile, now),
         "mixture": mixture_advice(profile, *here, None if lever is None else float(lever)),
-        "wanted": wanted_steps(profile, state.power_wanted, *here, _LEAN in state.away) if state.power_wanted else None,
+        "wanted": wanted_steps(profile, state.power_wanted, *here, state.lean_for_cruise)
+        if state.power_wanted
+        else None,
         "refused": {t.id: why for t in profile.lean_targets if (why := refusal(profile, t, reading.best_pct, spread))},
     }
 
@@ -147,6 +149,6 @@ def _mixture(state: FlightState, now: Now | None) -> tuple[str | None, float | N
         return None, None
     left_at, flow = lean["measured"].get("ff_gph"), None if now is None else now.readings.get("ff_gph")
     as_left = left_at is not None and flow is not None and abs(flow - left_at) < _SAME_FLOW * left_at
-    if _LEAN not in state.away and not as_left:
+    if not state.lean_for_cruise and not as_left:
         return None, None
     return lean["measured"].get("side"), lean["measured"].get("offset_f")

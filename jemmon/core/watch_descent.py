@@ -10,17 +10,16 @@ from .flight import FlightState
 from .live import Now
 from .trace import Trace
 
-_DESCENDS = ("descent", "before_landing", "landing")
+COMES_DOWN = ("descent", "before_landing", "landing")
 _ABOVE_BY_RPM = 150.0
 _RICHER_EACH_FT = 1000.0
-_CRUISE_LEAN = "cruise_lean"
 _JUMPS_RPM_S, _JUMPED_S = 80.0, 6.0
 _FLOWN_KT, _STILL_RICH = 45.0, 0.95
 
 
 def descent_lines(profile: Profile, state: FlightState, recent: Trace, now: Now) -> list[dict[str, Any]]:
     """Return what is to be said while coming down, each `{id, say, kind}` (kind `soft`, `look`)."""
-    if not state.engine_runs or not state.phase.startswith(_DESCENDS):
+    if not state.engine_runs or not state.phase.startswith(COMES_DOWN):
         return []
     if now.readings.get("ias_kt", 0.0) < _FLOWN_KT:
         return []
@@ -32,7 +31,7 @@ def _richer(state: FlightState, now: Now) -> list[dict[str, Any]]:
     lean = state.latest_finding("lean")
     was_ft = None if lean is None else lean["measured"].get("palt_ft")
     here_ft, lever = now.readings.get("palt_ft"), now.levers.get("mixture")
-    if was_ft is None or here_ft is None or _CRUISE_LEAN not in state.away:
+    if was_ft is None or here_ft is None or not state.lean_for_cruise:
         return []
     lower_ft = was_ft - here_ft
     if lower_ft < _RICHER_EACH_FT or lever is not None and float(lever) > _STILL_RICH:
@@ -62,8 +61,7 @@ def _propeller(profile: Profile, recent: Trace) -> list[dict[str, Any]]:
             continue
         if np.nanmax(pressure[late]) > np.nanmin(pressure[late]) + 3.0:
             continue  # more throttle: power came up, and RPM with it
-        whose = f"{name}: " if len(profile.engines) > 1 else ""
-        say = f"{whose}RPM jumped: the propeller forward slowly, at low power."
+        say = f"{profile.whose(name)}RPM jumped: the propeller forward slowly, at low power."
         return [{"id": "propeller", "kind": "look", "say": say}]
     return []
 

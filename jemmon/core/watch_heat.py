@@ -14,16 +14,15 @@ from .live import Now
 from .say import difference, figure
 from .trace import Trace
 from .watch_climb import slope
+from .watch_descent import COMES_DOWN
 
 _SLOPE_S, _COMES_WITHIN_S = 40.0, 90.0
 _FALLS_F_MIN, _FALL_OVER_S = 50.0, 40.0
 _FLOWN_KT = 45.0
 _LEAN_AGAIN_FT, _LEAN_AGAIN_INHG, _LEAN_AGAIN_RPM = 1000.0, 1.0, 100.0
-_CRUISE_LEAN = "cruise_lean"
 _TURBINE_NEAR_F = 30.0
 _CYLINDER_APART_AFTER_S, _EGT_APART_F, _CHT_APART_F = 60.0, 35.0, 25.0
-_IDLE_SHARE, _STEADY_SHARE = 0.8, 0.05
-_COMES_DOWN = ("descent", "before_landing", "landing")
+_IDLE_PCT, _TAXI_SHARE, _STEADY_SHARE = 80.0, 1.1, 0.05
 _SHUTDOWN = ("shutdown", "after_landing")
 
 
@@ -83,10 +82,13 @@ def _all_heads(profile: Profile, recent: Trace) -> dict[str, np.ndarray]:
     """Return the heads of every engine that show now, by name."""
     found: dict[str, np.ndarray] = {}
     for number, engine in profile.engines:
-        whose = f"{engine}, cylinder" if len(profile.engines) > 1 else "Cylinder"
         heads = recent.of_engine(number).cylinders("cht")
-        found |= {f"{whose} {cylinder}": h for cylinder, h in heads.items() if np.isfinite(h[-1])}
+        found |= {_cylinder(profile, engine, cylinder): h for cylinder, h in heads.items() if np.isfinite(h[-1])}
     return found
+
+
+def _cylinder(profile: Profile, engine: str, number: int) -> str:
+    return f"{engine}, cylinder {number}" if len(profile.engines) > 1 else f"Cylinder {number}"
 
 
 def _in_a_sentence(name: str) -> str:
@@ -110,7 +112,7 @@ def _falling(heads: Mapping[str, np.ndarray], recent: Trace) -> list[dict[str, A
 def _lean_again(state: FlightState, now: Now) -> list[dict[str, Any]]:
     """Say what changed since the mixture was set, while it is still lean for cruise; a descent asks for steps richer instead."""
     lean = state.latest_finding("lean")
-    if lean is None or _CRUISE_LEAN not in state.away or state.phase.startswith(_COMES_DOWN):
+    if lean is None or not state.lean_for_cruise or state.phase.startswith(COMES_DOWN):
         return []
     was, reasons = lean["measured"], []
     for name, most, word, unit in (
@@ -143,9 +145,8 @@ def _apart(profile: Profile, recent: Trace) -> list[dict[str, Any]]:
         if egt < _EGT_APART_F and cht < _CHT_APART_F:
             continue
         first = causes(egt, cht)[0]
-        whose = f"{name}, cylinder" if len(profile.engines) > 1 else "Cylinder"
         by = f"EGT {difference(egt, 'f', signed=True)}, CHT {difference(cht, 'f', signed=True)}"
-        say = f"{whose} {number} stands apart ({by}): perhaps {first.what}. {first.test}"
+        say = f"{_cylinder(profile, name, number)} stands apart ({by}): perhaps {first.what}. {first.test}"
         return [{"id": "apart", "kind": "look", "say": say}]
     return []
 
@@ -177,11 +178,12 @@ def _steady(recent: Trace) -> bool:
 
 def cooling(profile: Profile, state: FlightState, recent: Trace, now: Now) -> list[dict[str, Any]]:
     """Return how long the engine idles on before its cut-off: until heads and turbines are cool, and its idle time is over."""
-    turbines = [t for number, _ in profile.engines if (t := recent.signal("tit", number)) is not None]
+    turbines = [recent.signal("tit", number) for number, _ in profile.engines]
+    known = [t for t in turbines if t is not None and np.isfinite(t[-1])]
     done = []
     for name, hot, limit in (
         ("hottest head", list(_all_heads(profile, recent).values()), "cht_shutdown_max_f"),
-        ("turbine", turbines, "tit_shutdown_max_f"),
+        ("turbine", known, "tit_shutdown_max_f"),
     ):
         most = profile.limits.get(limit)
         if most is None or not hot:
@@ -205,9 +207,12 @@ def cooling(profile: Profile, state: FlightState, recent: Trace, now: Now) -> li
 
 def _idle_left_s(profile: Profile, recent: Trace) -> float | None:
     """Return how long the type still wants it to idle [s], or None where it asks for no time."""
-    wait, speed = profile.limits.get("idle_before_shutdown_s"), recent.speed()
-    if wait is None or speed is None:
+    wait = profile.limits.get("idle_before_shutdown_s")
+    speeds = [s for number, _ in profile.engines if (s := recent.of_engine(number).speed()) is not None]
+    if wait is None or not speeds:
         return None
-    full = 100.0 if recent.signal("rpm") is None else float(profile.engine["rated_rpm"])
-    fast = np.flatnonzero(np.nan_to_num(speed) > _IDLE_SHARE * full)
+    warm_up = profile.limits.get("warm_up_max_rpm")  # taxiing no faster than that is idling too
+    by_rpm = recent.signal("rpm") is not None and warm_up is not None
+    idle = _TAXI_SHARE * warm_up.value if by_rpm and warm_up else _IDLE_PCT
+    fast = np.flatnonzero(np.max(np.nan_to_num(speeds), axis=0) > idle)
     return wait.value - float(recent.time_s[-1] - (recent.time_s[fast[-1]] if fast.size else recent.time_s[0]))

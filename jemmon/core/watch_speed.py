@@ -21,8 +21,8 @@ def speed_lines(profile: Profile, state: FlightState, recent: Trace, now: Now) -
     for low, high in profile.power_section.get("avoid_rpm", []):
         held = [name for number, name in profile.engines if _holds(recent.signal("rpm", number), late, low, high)]
         if held:
-            whose = f"{' and '.join(held)}: " if len(profile.engines) > 1 else ""
-            say = f"{whose}RPM stands in the range to avoid, {low:,.0f} to {high:,.0f}: pass it, do not stay."
+            say = f"RPM stands in the range to avoid, {low:,.0f} to {high:,.0f}: pass it, do not stay."
+            say = profile.whose(" and ".join(held)) + say
             said.append({"id": f"avoid_{low:.0f}", "kind": "look", "say": say})
     return said
 

@@ -85,7 +85,7 @@ def _full_since_s(profile: Profile, recent: Trace) -> float | None:
 def _power_rows(profile: Profile, now: Now, settled: bool) -> list[dict[str, Any]]:
     rows = []
     for number, name in profile.engines:
-        prefix, whose = ("e2_" if number == 2 else ""), (f"{name}: " if len(profile.engines) > 1 else "")
+        prefix, whose = ("e2_" if number == 2 else ""), profile.whose(name)
         rpm, pressure = now.readings.get(f"{prefix}rpm"), now.readings.get(f"{prefix}map_inhg")
         static = now.readings.get("ias_kt", 0.0) < _STATIC_BELOW_KT or profile.engine["propeller"] != "fixed_pitch"
         if rpm is not None and "static_min_rpm" in profile.limits and static:
@@ -122,15 +122,12 @@ def _engine_rows(profile: Profile, now: Now) -> list[dict[str, Any]]:
     for signal, least, most, name in _ENGINE_LIMITS:
         low, high = (profile.limits[n].value if n and n in profile.limits else None for n in (least, most))
         for number, engine in profile.engines:
-            own, whose = (
-                (f"e2_{signal}" if number == 2 else signal),
-                (f"{engine}: " if len(profile.engines) > 1 else ""),
-            )
-            if own in readings and (low is not None or high is not None):
-                row = _row(f"{whose}{name}", readings[own], signal.rsplit("_", 1)[-1], low, high, True)
-                rows += (
-                    [row] if number == 1 or not row["ok"] else []
-                )  # a second column only where it has something to say
+            own = f"e2_{signal}" if number == 2 else signal
+            if own not in readings or (low is None and high is None):
+                continue
+            row = _row(f"{profile.whose(engine)}{name}", readings[own], signal.rsplit("_", 1)[-1], low, high, True)
+            if number == 1 or not row["ok"]:  # the second engine's only where it has something to say
+                rows.append(row)
     return rows
 
 

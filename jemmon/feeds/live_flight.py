@@ -228,7 +228,7 @@ class LiveFlight:
         if burning := describe_burn_off(self.profile, state, recent, self.now_s):
             working["burn_off"] = burning
         if item and item.watch == "lean":
-            working["lean"] = lean_working(recent, self.profile, state)
+            working["lean"] = lean_working(recent.of_engine(item.engine or 1), self.profile, state)
         if state.engine_runs and self._now is not None:
             if self._judged_at - self._chosen_at >= _CHOICES_EVERY_S:
                 self._choices, self._chosen_at = choices(self.profile, state, self._now), self._judged_at
@@ -251,8 +251,8 @@ class LiveFlight:
 
     def _burnt(self, now: Now) -> list[Event]:
         """Sum the flow of the engines, and tell it by and by."""
-        flows = [now.readings[name] for name in ("ff_gph", "e2_ff_gph") if name in now.readings]
-        state = self._state
+        names = ((1, "ff_gph"), (2, "e2_ff_gph"))
+        flows, state = {k: now.readings[name] for k, name in names if name in now.readings}, self._state
         by_tank = fed_by(self.profile, state.fuel, flows, is_crossfed(now.levers, state.away))
         self._burn, told = follow_flow(self._burn, now.at_s, by_tank)
         return [

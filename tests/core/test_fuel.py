@@ -104,11 +104,13 @@ def test_the_sum_of_the_flow_is_told_or_remembered_and_never_lost(samples):
 
 def test_on_a_twin_each_engine_empties_its_own_tank_until_the_crossfeed_is_open():
     state = fold(D, events(*FULL)).fuel
-    assert fed_by(D, state, [9.0, 11.0], crossfed=False) == {"Left": 9.0, "Right": 11.0}
-    assert fed_by(D, state, [9.0, 11.0], crossfed=True) == {}, "nobody said from which tank"
+    assert fed_by(D, state, {1: 9.0, 2: 11.0}, crossfed=False) == {"Left": 9.0, "Right": 11.0}
+    assert fed_by(D, state, {1: 9.0, 2: 11.0}, crossfed=True) == {}, "nobody said from which tank"
+    assert describe_fuel(D, state, 9.0, 20.0, 5.0, crossfed=True)["balance"].startswith("Crossfeed is open: tap")
+    assert fed_by(D, state, {2: 11.0}, crossfed=False) == {"Right": 11.0}, "the left one's flow is not read just now"
     tapped = fold(D, events(*FULL, ("tank_selected", {"tank": "Left"}))).fuel
-    assert fed_by(D, tapped, [9.0, 11.0], crossfed=True) == {"Left": 20.0}
-    assert fed_by(B, tapped, [12.0], crossfed=False) == {"Left": 12.0}
+    assert fed_by(D, tapped, {1: 9.0, 2: 11.0}, crossfed=True) == {"Left": 20.0}
+    assert fed_by(B, tapped, {1: 12.0}, crossfed=False) == {"Left": 12.0}
     shut = describe_fuel(D, tapped, 4000.0, 20.0, 5.0)
     assert [row["feeds"] for row in shut["tanks"]] == [True, True]
     assert shut["due_s"] is None, "a twin whose engines have their own tanks changes none"

@@ -295,6 +295,13 @@ def test_the_engine_idles_on_until_it_is_cool():
     assert "Idle on for" in told(cooling(both, flown(both, "shutdown"), hurried, now_of(hurried)))["cooling"]
     done = told(cooling(both, flown(both, "shutdown"), rested, now_of(rested)))["cooling"]
     assert done == "Hottest head at 320 °F, turbine at 1,150 °F, idled 180 s: enough for the cut-off."
+    lost = trace(270, tit_f=1300, e2_tit_f=1150, cht1_f=320, rpm=1000)
+    lost.columns["tit_f"][-1] = np.nan
+    assert "turbine at 1,150" in told(cooling(both, flown(both, "shutdown"), lost, now_of(lost)))["cooling"]
+    approach = trace(270, tit_f=1100, cht1_f=320, rpm=1000, e2_rpm=1000)
+    approach.columns["e2_rpm"][:-240] = 1800
+    said = told(cooling(both, flown(both, "shutdown"), approach, now_of(approach)))["cooling"]
+    assert said == "Idle on for 120 s before the cut-off.", "an approach at low power is no idling"
     rotor = trace(60, rpm_pct=65)
     assert "Idle on for 60 s" in told(cooling(E, flown(E, "shutdown"), rotor, now_of(rotor)))["cooling"]
 

@@ -230,6 +230,7 @@ export interface LeanWorking {
   first: number | null
   last: number | null
   spread_gph: number | null
+  head_f: number | null
   avoid_gph: [number, number] | null
   margin: { ratio: number; say: string } | null
   target: { id: string; name: string; offset_f: number }

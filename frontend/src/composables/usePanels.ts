@@ -55,6 +55,9 @@ export function usePanels(isTyping: Ref<boolean>) {
   /** The burn-off belongs to the magnetos, and to what comes after them while they are not right. */
   const burns = computed(() => !!frame.value?.run_up)
   const starting = computed(() => ['before_start', 'start'].includes(frame.value?.phase ?? ''))
-  const chtF = computed(() => frame.value?.instruments.find((i) => i.id === 'cht_max_f')?.value ?? null)
+  const chtF = computed(() => {
+    const head = item.value?.engine === 2 ? 'e2_cht_max_f' : 'cht_max_f'
+    return frame.value?.instruments.find((i) => i.id === head)?.value ?? null
+  })
   return { hasWorking, isTall, large, summed, powered, fuels, airLines, burns, starting, chtF }
 }

@@ -12,7 +12,7 @@ const props = defineProps<{
   working: LeanWorking | null
   /** The last lean finding. */
   finding: Finding | null
-  /** Hottest cylinder head, °F. */
+  /** Hottest cylinder head before anything moves, °F. */
   chtF: number | null
 }>()
 const flight = useFlight()
@@ -76,7 +76,7 @@ const marks = computed(() =>
         {{ working && working.side !== 'unknown' ? `${working.side} of peak` : 'peak not found yet' }}
       </p>
       <p>
-        Head <b class="mid">{{ display.figure(chtF, 'f') }}</b> {{ display.label('f') }}
+        Head <b class="mid">{{ display.figure(working?.head_f ?? chtF, 'f') }}</b> {{ display.label('f') }}
         <span v-if="working?.margin" :class="{ look: working.margin.ratio < 1.3 }">
           margin {{ working.margin.say }}
         </span>

@@ -27,7 +27,8 @@ let asks = 0
 async function ask() {
   const mine = ++asks // an answer that comes after a newer question is not shown
   const query = new URLSearchParams(Object.entries(asked.value).filter(([, text]) => text !== ''))
-  if (asked.value.fuel_gal) query.set('fuel_gal', String(display.toCore(Number(asked.value.fuel_gal), 'gal')))
+  const fuel = display.toCore(Number(asked.value.fuel_gal), 'gal')
+  if (asked.value.fuel_gal && Number.isFinite(fuel)) query.set('fuel_gal', fuel.toFixed(2))
   if (target.value) query.set('target', target.value)
   try {
     const made = await get<Plan>(`/api/aircraft/${props.id}/plan?${query}`)
@@ -43,7 +44,7 @@ onMounted(async () => {
   await display.load()
   await ask()
 })
-watch([asked, target], ask, { deep: true })
+watch([asked, target, () => display.units], ask, { deep: true })
 const hours = (h: number | null) =>
   h === null ? '–' : `${Math.floor(h)}:${String(Math.round((h % 1) * 60)).padStart(2, '0')}`
 const printIt = () => window.print()

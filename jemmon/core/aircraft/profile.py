@@ -184,6 +184,10 @@ class Profile:
         """Return (number, name) of each engine in the order in which they are started."""
         return _engines(self.engine)
 
+    def whose(self, engine_name: str) -> str:
+        """Return how a line about one engine begins: its name where there are two, else nothing."""
+        return f"{engine_name}: " if len(self.engines) > 1 else ""
+
     def place(self, phase_id: str) -> int:
         """Return how many phases come before this one. Raises ProfileError if there is none."""
         return self.phases.index(self.phase(phase_id))
