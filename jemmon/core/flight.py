@@ -130,9 +130,10 @@ class FlightState:
         """Whether the mixture is said, or seen, to be lean for cruise."""
         return "cruise_lean" in self.away
 
-    def latest_finding(self, kind: str) -> Mapping[str, Any] | None:
-        """Return the last finding of a kind, or None."""
-        return next((f for f in reversed(self.findings) if f["kind"] == kind), None)
+    def latest_finding(self, kind: str, engine: int | None = None) -> Mapping[str, Any] | None:
+        """Return the last finding of a kind, of one engine or of any, or None."""
+        own = (f for f in reversed(self.findings) if f["kind"] == kind)
+        return next((f for f in own if engine is None or f.get("engine", 1) == engine), None)
 
 
 def check_pilot_event(
@@ -369,8 +370,8 @@ def proofs(state: FlightState) -> dict[str, bool]:
 
 
 def latest_findings(state: FlightState) -> list[Mapping[str, Any]]:
-    """Return the last finding of each kind, in order: a later one supersedes, the earlier stay in the record."""
-    last = {finding["kind"]: finding for finding in state.findings}
+    """Return the last finding of each kind and engine, in order: a later one supersedes, the earlier stay in the record."""
+    last = {(finding["kind"], finding.get("engine", 1)): finding for finding in state.findings}
     return list(last.values())
 
 
@@ -384,7 +385,7 @@ def sentence(state: FlightState) -> str:
 
 
 def half_checks(profile: Profile, state: FlightState) -> list[str]:
-    """Return the kinds of check that were begun and are only half done: never passed, shown as incomplete."""
+    """Return the kinds of check that were begun and are only half done on an engine: never passed, shown as incomplete."""
     kinds = {item.check for phase in profile.phases for item in phase.items if item.check}
-    last = {kind: state.latest_finding(kind) for kind in sorted(kinds)}
-    return [kind for kind, finding in last.items() if finding and finding["verdict"] == "incomplete"]
+    half = {f["kind"] for f in latest_findings(state) if f["verdict"] == "incomplete"}
+    return sorted(kinds & half)

@@ -119,7 +119,7 @@ def describe_power(profile: Profile, state: FlightState, now: Now | None, now_s:
     palt_ft, oat_c = now.readings.get("palt_ft", 0.0), outside_temperature_c(now.readings)
     reading = read_power(profile, *here, palt_ft, oat_c, now.readings.get("ff_gph"), side, offset)
     lever = now.levers.get("mixture")
-    lean = state.latest_finding("lean")
+    lean = state.latest_finding("lean", 1)
     spread = lean["measured"].get("spread_gph") if lean else None
     return {
         **{name: round(v, 1) if isinstance(v, float) else v for name, v in asdict(reading).items()},
@@ -144,7 +144,7 @@ def choices(profile: Profile, state: FlightState, now: Now | None) -> list[dict[
 def _mixture(state: FlightState, now: Now | None) -> tuple[str | None, float | None]:
     """Return where the mixture stands by the last leaning: while it is said to be lean for cruise, or fuel flow is still what
     it was left at."""
-    lean = state.latest_finding("lean")
+    lean = state.latest_finding("lean", 1)
     if lean is None:
         return None, None
     left_at, flow = lean["measured"].get("ff_gph"), None if now is None else now.readings.get("ff_gph")

@@ -37,11 +37,6 @@ def is_run_up(profile: Profile, phase_id: str) -> bool:
     return any(item.check == "mag_check" for item in profile.phase(phase_id).items)
 
 
-def latest_of(state: FlightState, kind: str, engine: int) -> Mapping[str, Any] | None:
-    """Return the latest finding of a kind for one engine, or None."""
-    return next((f for f in reversed(state.findings) if f["kind"] == kind and f.get("engine", 1) == engine), None)
-
-
 def summarise(profile: Profile, state: FlightState) -> dict[str, Any] | None:
     """Return the card, or None outside the run-up and before anything of it was judged."""
     if not is_run_up(profile, state.phase):
@@ -50,7 +45,7 @@ def summarise(profile: Profile, state: FlightState) -> dict[str, Any] | None:
         {"kind": kind, "engine": number if len(profile.engines) > 1 else None, **_row(finding)}
         for kind in _OF_RUN_UP
         for number, _ in profile.engines
-        if (finding := latest_of(state, kind, number))
+        if (finding := state.latest_finding(kind, number))
     ]
     if not rows:
         return None
@@ -84,7 +79,7 @@ def _not_judged(profile: Profile, state: FlightState) -> list[str]:
         can_be = item.manual is not None or has_needles
         if item.check in _MUST_BE_JUDGED and can_be and state.progress.done.get(item.id):
             numbers = [item.engine] if item.engine else [number for number, _ in profile.engines]
-            if not any(latest_of(state, item.check, number) for number in numbers):
+            if not any(state.latest_finding(item.check, number) for number in numbers):
                 names.append(item.challenge)
     return names
 
@@ -97,7 +92,7 @@ def _twin(profile: Profile, state: FlightState) -> list[dict[str, Any]]:
     for kind, name, title, apart in _COMPARED:
         figures = []
         for number, _ in profile.engines[:2]:
-            finding = latest_of(state, kind, number)
+            finding = state.latest_finding(kind, number)
             figures.append(None if finding is None else finding["measured"].get(name))
         by_engine = sorted(zip([number for number, _ in profile.engines[:2]], figures, strict=True))
         left, right = (value for _, value in by_engine)

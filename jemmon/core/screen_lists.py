@@ -64,7 +64,7 @@ def describe_item(profile: Profile, item: Item, state: FlightState, now: Now | N
         "lowest": reading.lowest if reading else None,
         "highest": reading.highest if reading else None,
         "as_expected": as_expected,
-        "finding": state.latest_finding(item.check) if item.check else None,
+        "finding": state.latest_finding(item.check, item.engine or None) if item.check else None,
         "again": why_again,
         "note": progress.reopened.get(item.id),
         "only_if": f"Only if {', '.join(unsure)} (not said yet)." if unsure else None,

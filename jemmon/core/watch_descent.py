@@ -28,7 +28,7 @@ def descent_lines(profile: Profile, state: FlightState, recent: Trace, now: Now)
 
 def _richer(state: FlightState, now: Now) -> list[dict[str, Any]]:
     """Ask for a step richer for each thousand feet below where the mixture was set (common practice), while it is still lean."""
-    lean = state.latest_finding("lean")
+    lean = state.latest_finding("lean", 1)
     was_ft = None if lean is None else lean["measured"].get("palt_ft")
     here_ft, lever = now.readings.get("palt_ft"), now.levers.get("mixture")
     if was_ft is None or here_ft is None or not state.lean_for_cruise:

@@ -111,7 +111,7 @@ def _falling(heads: Mapping[str, np.ndarray], recent: Trace) -> list[dict[str, A
 
 def _lean_again(state: FlightState, now: Now) -> list[dict[str, Any]]:
     """Say what changed since the mixture was set, while it is still lean for cruise; a descent asks for steps richer instead."""
-    lean = state.latest_finding("lean")
+    lean = state.latest_finding("lean", 1)
     if lean is None or not state.lean_for_cruise or state.phase.startswith(COMES_DOWN):
         return []
     was, reasons = lean["measured"], []

@@ -9,7 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jemmon.core.burn_off import describe_burn_off, follow_burn_off
-from jemmon.core.flight import check_pilot_event, fold
+from jemmon.core.errors import EventError
+from jemmon.core.flight import check_pilot_event, fold, sentence
 from jemmon.core.judgement import judge
 from jemmon.core.judgement.magneto import Side, judge_magnetos, name_sides
 from jemmon.core.judgement.trend import figures_of
@@ -351,3 +352,23 @@ def test_by_the_needles_alone_a_deep_fall_at_run_up_speed_is_no_feather_check(se
     checks = judge(run_up.trace, run_up.profile, ("feather_check",))
     assert run_up.truth.done["feather_check"] == len(checks) == 1
     assert checks[0].measured["base_rpm"] < 1600
+
+
+def test_on_a_twin_what_is_typed_counts_for_its_engine_and_neither_hides_the_other():
+    bad = {
+        "check": "mag_check",
+        "engine": 1,
+        "base_rpm": 2000,
+        "left_rpm": 1700,
+        "right_rpm": 1900,
+        "restored_rpm": 2000,
+    }
+    good = {**bad, "engine": 2, "left_rpm": 1900}
+    state = fold(D, events(("typed_reading", bad), ("typed_reading", good)))
+    assert state.latest_finding("mag_check", 1)["verdict"] != "within"
+    assert state.latest_finding("mag_check", 2)["verdict"] == "within"
+    assert sentence(state) == state.latest_finding("mag_check", 1)["because"], "the right one does not hide the left"
+    with pytest.raises(EventError, match="no engine 3"):
+        check_pilot_event(D, state, [], "typed_reading", {**good, "engine": 3})
+    with pytest.raises(EventError, match="no engine"):
+        check_pilot_event(A, fold(A, []), [], "typed_reading", {**good, "engine": [2]})

@@ -8,6 +8,8 @@ import { useFlight } from '@/stores/flight'
 const props = defineProps<{
   /** Which check. */
   check: string
+  /** Of which engine, where an item is one engine's own. */
+  engine: number
 }>()
 const emit = defineEmits<{
   /** The figures were sent, or the pad was put away. */
@@ -51,6 +53,7 @@ function next() {
     const typed = figures.value[name]
     if (typed) body[name] = display.toCore(Number(typed), unit)
   }
+  if (props.engine) body.engine = props.engine
   if (rough.value.length) body.rough = rough.value
   void flight.event('typed_reading', body)
   emit('closed')

@@ -161,6 +161,7 @@ useKeys(
         :key="item.id"
         ref="pad"
         :check="item.manual"
+        :engine="item.engine"
         @closed="isTyping = false"
       />
       <LeanWorking

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 from ..aircraft import Profile
@@ -16,14 +17,21 @@ _ASK_BACK = "Is it {value:g}? An engine in a run-up turns 500 to 3,500 RPM; type
 
 
 def judge_typed(profile: Profile, body: Mapping[str, Any], at_s: float) -> Finding:
-    """Return the finding of a `typed_reading`: `check` and the figures of it.
+    """Return the finding of a `typed_reading`: `check`, the `engine` (1 where not said) and the figures of it.
 
     mag_check: `base_rpm`, `left_rpm`, `right_rpm` (either may be missing), `restored_rpm`, `rough` (list of sides).
     carb_heat_check: `base_rpm`, `low_rpm`, `restored_rpm`. idle_check: `idle_rpm`. lean: `peak_egt_f`, `target_egt_f`.
 
     Raises:
-        EventError: a figure is missing, is no number, or cannot be.
+        EventError: a figure is missing, is no number, or cannot be; the aircraft has no such engine.
     """
+    engine = body.get("engine", 1)
+    if engine not in [number for number, _ in profile.engines]:
+        raise EventError(f"The aircraft has no engine {engine!r}.")
+    return replace(_judged(profile, body, at_s), engine=int(engine))
+
+
+def _judged(profile: Profile, body: Mapping[str, Any], at_s: float) -> Finding:
     check = body.get("check")
     if check == "mag_check":
         return _magnetos(profile, body, at_s)
