@@ -127,7 +127,8 @@ h1 {
 }
 .figures {
   display: flex;
-  gap: 40px;
+  flex-wrap: wrap;
+  gap: 0 40px;
   align-items: flex-end;
   margin-top: 4px;
 }
@@ -138,6 +139,8 @@ h1 {
   font-size: var(--big);
   line-height: 1;
   min-width: 3ch;
+  /* Four figures in a narrow window take a line of their own rather than being cut. */
+  white-space: nowrap;
 }
 .mid {
   font-size: var(--mid);
