@@ -73,7 +73,7 @@ def judge(trace: Path, aircraft: str, as_json: bool) -> None:
         read = read_trace_csv(data)
     except CoreError as error:
         raise _Refused(f"{trace}: {error}") from error
-    findings = [finding.to_json() for finding in judge_trace(read, profile)]
+    findings = [finding.published() for finding in judge_trace(read, profile)]
     if as_json:
         click.echo(json.dumps({"trace": read.summary(), "aircraft": profile.id, "findings": findings}))
         return

@@ -14,6 +14,7 @@ from ..core.aircraft.profile import canonical_json
 from ..core.errors import EventError, ProfileError, checked_number
 from ..core.flight import Event, fold
 from ..core.judgement.engine_health import nozzle_drift
+from ..core.judgement.method import methods
 from ..core.judgement.trend import FIGURES, figure_trend, figures_of
 from ..core.power.plan import plan
 from ..core.start_record import READ_KINDS, prime_lines, start_rows, told_starts
@@ -94,6 +95,22 @@ def show_starts(profile_id: str):
         "rows": [asdict(row) for row in rows],
         "lines": prime_lines(profile, [events for _, _, events in told]),
     }
+
+
+@bp.get("/methods")
+def show_methods():
+    """How each verdict is made, without the figures of an aircraft."""
+    return {"methods": methods()}
+
+
+@bp.get("/aircraft/<profile_id>/methods")
+def show_methods_of(profile_id: str):
+    """How each verdict is made, with the limits of this aircraft that it uses."""
+    profile = _hangar().profile(profile_id)
+    rows = methods(profile)
+    for row in rows:
+        row["limits"] = [{**limit, **_title_and_unit(profile, limit["name"])} for limit in row["limits"]]
+    return {"aircraft": aircraft_line(profile), "methods": rows}
 
 
 @bp.get("/aircraft/<profile_id>/trends")

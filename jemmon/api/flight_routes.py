@@ -235,8 +235,8 @@ def import_trace():
         flights.keep_profile(db, profile)
         flights.add_flight(db, flight)
         samples.put_file(db, flight_id, data)
-        for finding in findings:
-            event_id = f"{flight_id}:{finding.kind}:{finding.start_s:.1f}"
+        for number, finding in enumerate(findings):
+            event_id = f"{flight_id}:{finding.kind}:{number}"
             event = Event(id=event_id, kind="finding", at_s=finding.end_s, body=finding.to_json(), wall_utc=now)
             flights.add_event(db, flight_id, event)
         for number, (at_s, kind, body) in enumerate(starts_of_trace(profile, trace)):

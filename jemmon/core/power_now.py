@@ -8,10 +8,10 @@ from .aircraft import Profile
 from .flight import Event, FlightState
 from .fuel import tank_at
 from .live import Now, outside_temperature_c
-from .power import pressure_ahead, read_power
+from .power import PowerReading, pressure_ahead, read_power
 from .power.levers import rating_of
 from .power.map_limit import map_limit_inhg
-from .power.schools import mixture_advice, refusal
+from .power.schools import lean_power_most_pct, mixture_advice, refusal
 from .power.wanted import power_choices, wanted_steps
 from .say import figure
 
@@ -32,12 +32,13 @@ def figures(profile: Profile, now: Now | None, number: int = 1) -> tuple[float, 
 
 
 def follow_ratings(flight_id: str, profile: Profile, state: FlightState, now: Now) -> list[Event]:
-    """Return the event of this sample where the engine comes into a time-limited rating, or out of it."""
-    here = figures(profile, now)
-    if here is None or not state.engine_runs:
+    """Return the event of this sample where an engine comes into a time-limited rating, or the last one out of it; where two
+    engines are in different ones, the shorter counts."""
+    known = [here for number, _ in profile.engines if (here := figures(profile, now, number)) is not None]
+    if not known or not state.engine_runs:
         return []
-    rating = rating_of(profile, *here)
-    name = rating["name"] if rating else None
+    ratings = [rating for here in known if (rating := rating_of(profile, *here)) is not None]
+    name = min(ratings, key=lambda rating: rating["seconds"])["name"] if ratings else None
     if name == (state.rating[0] if state.rating else None):
         return []
     body = {"name": name}
@@ -79,17 +80,19 @@ def _over_limit(profile: Profile, here: tuple[float, float] | None, now: Now | N
 
 
 def _too_lean_for_power(profile: Profile, state: FlightState, now: Now | None) -> list[str]:
-    """Say so where more power was set with the mixture still lean for cruise: rich comes before power."""
-    here, limit = figures(profile, now), profile.limits.get("lean_power_max_pct")
-    side, offset = _mixture(state, now)
-    if here is None or now is None or limit is None or side is None:
-        return []
-    if side == "rich" and (offset or 0.0) > _SAFELY_RICH_F:
-        return []
-    reading = read_power(profile, *here, now.readings.get("palt_ft", 0.0), outside_temperature_c(now.readings))
-    if reading.best_pct is None or reading.best_pct <= limit.value + _POWER_OVER_PCT:
-        return []
-    return [f"{reading.best_pct:.0f} % with the mixture lean for cruise: rich before more power."]
+    """Say so where more power was set with the mixture of an engine still lean for cruise: rich comes before power."""
+    said: list[str] = []
+    if now is None:
+        return said
+    for number, name in profile.engines:
+        here, (side, offset) = figures(profile, now, number), _mixture(state, now, number)
+        if here is None or side is None or side == "rich" and (offset or 0.0) > _SAFELY_RICH_F:
+            continue
+        reading = read_power(profile, *here, now.readings.get("palt_ft", 0.0), outside_temperature_c(now.readings))
+        if reading.best_pct is not None and reading.best_pct > lean_power_most_pct(profile) + _POWER_OVER_PCT:
+            words = f"{reading.best_pct:.0f} % with the mixture lean for cruise: rich before more power."
+            said.append(profile.whose(name) + words)
+    return said
 
 
 def limit_of_the_day(profile: Profile, now: Now) -> float | None:
@@ -111,26 +114,44 @@ def rating_clock(profile: Profile, state: FlightState, now_s: float) -> dict[str
 
 
 def describe_power(profile: Profile, state: FlightState, now: Now | None, now_s: float) -> dict[str, Any] | None:
-    """Return what the screen shows of power, or None where nothing tells it or the type has no table."""
+    """Return what the screen shows of power, or None where nothing tells it or the type has no table. Of two engines each has
+    its percentage; the steps and the rest go by the first, what is refused by the stronger."""
     here = figures(profile, now)
     if here is None or now is None or profile.power is None or not state.engine_runs:
         return None
-    side, offset = _mixture(state, now)
-    palt_ft, oat_c = now.readings.get("palt_ft", 0.0), outside_temperature_c(now.readings)
-    reading = read_power(profile, *here, palt_ft, oat_c, now.readings.get("ff_gph"), side, offset)
+    each = {number: _reading(profile, state, now, number) for number, _ in sorted(profile.engines)}
+    reading = each[1]
     lever = now.levers.get("mixture")
     lean = state.latest_finding("lean", 1)
     spread = lean["measured"].get("spread_gph") if lean else None
+    powers = [one.best_pct for one in each.values() if one.best_pct is not None]
     return {
-        **{name: round(v, 1) if isinstance(v, float) else v for name, v in asdict(reading).items()},
+        **{name: _rounded(v) for name, v in asdict(reading).items()},
+        "engines": [{"name": name, "pct": _rounded(each[number].best_pct)} for number, name in sorted(profile.engines)],
         "clock": rating_clock(profile, state, now_s),
         "limit_inhg": limit_of_the_day(profile, now),
         "mixture": mixture_advice(profile, *here, None if lever is None else float(lever)),
         "wanted": wanted_steps(profile, state.power_wanted, *here, state.lean_for_cruise)
         if state.power_wanted
         else None,
-        "refused": {t.id: why for t in profile.lean_targets if (why := refusal(profile, t, reading.best_pct, spread))},
+        "refused": {
+            t.id: why for t in profile.lean_targets if (why := refusal(profile, t, max(powers, default=None), spread))
+        },
     }
+
+
+def _rounded(value: Any) -> Any:
+    return round(value, 1) if isinstance(value, float) else value
+
+
+def _reading(profile: Profile, state: FlightState, now: Now, number: int) -> PowerReading:
+    """Return the power of one engine: unknown where one of its needles is."""
+    here = figures(profile, now, number)
+    if here is None:
+        return PowerReading(by_table_pct=None, by_flow_pct=None, best_pct=None, disagree=False, say="No reading.")
+    flow = now.readings.get("e2_ff_gph" if number == 2 else "ff_gph")
+    palt_ft, oat_c = now.readings.get("palt_ft", 0.0), outside_temperature_c(now.readings)
+    return read_power(profile, *here, palt_ft, oat_c, flow, *_mixture(state, now, number))
 
 
 def choices(profile: Profile, state: FlightState, now: Now | None) -> list[dict[str, Any]]:
@@ -141,13 +162,14 @@ def choices(profile: Profile, state: FlightState, now: Now | None) -> list[dict[
     return power_choices(profile, now.readings.get("palt_ft", 0.0), outside_temperature_c(now.readings), target)
 
 
-def _mixture(state: FlightState, now: Now | None) -> tuple[str | None, float | None]:
-    """Return where the mixture stands by the last leaning: while it is said to be lean for cruise, or fuel flow is still what
-    it was left at."""
-    lean = state.latest_finding("lean", 1)
+def _mixture(state: FlightState, now: Now | None, number: int) -> tuple[str | None, float | None]:
+    """Return where the mixture of an engine stands by its last leaning: while it is said to be lean for cruise, or fuel flow is
+    still what it was left at."""
+    lean = state.latest_finding("lean", number)
     if lean is None:
         return None, None
-    left_at, flow = lean["measured"].get("ff_gph"), None if now is None else now.readings.get("ff_gph")
+    left_at = lean["measured"].get("ff_gph")
+    flow = None if now is None else now.readings.get("e2_ff_gph" if number == 2 else "ff_gph")
     as_left = left_at is not None and flow is not None and abs(flow - left_at) < _SAME_FLOW * left_at
     if not state.lean_for_cruise and not as_left:
         return None, None

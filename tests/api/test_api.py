@@ -114,6 +114,24 @@ def test_a_trace_goes_out_as_it_came(client):
     assert client.get(f"/api/flights/{flight_id}/trace.csv").data == text
 
 
+def test_two_hot_cylinders_of_a_file_are_two_findings_of_its_record(client):
+    """They begin in the same second; neither may hide the other."""
+    rows = "".join(f"{t},2300,600,610,300\n" for t in range(200))
+    answer = upload(client, f"time_s,rpm,cht1_f,cht2_f,cht3_f\n{rows}".encode())
+    record = client.get(f"/api/flights/{answer.json['id']}").json
+    hot = [f["measured"]["cylinder"] for f in record["findings"] if f["kind"] == "exceedance"]
+    assert sorted(hot) == [1, 2]
+
+
+def test_methods_are_told_with_the_limits_of_the_aircraft(client):
+    (magnetos,) = [m for m in client.get("/api/aircraft/a-trainer/methods").json["methods"] if m["kind"] == "mag_check"]
+    drop = next(limit for limit in magnetos["limits"] if limit["name"] == "mag_drop_max_rpm")
+    own = {x["name"]: x for x in client.get("/api/aircraft/a-trainer").json["limits"]}["mag_drop_max_rpm"]
+    assert (drop["value"], drop["unit"], drop["source"]) == (own["value"], "RPM", own["source"])
+    assert {m["kind"] for m in client.get("/api/methods").json["methods"]} >= {"mag_check", "lean", "trend"}
+    assert client.get("/api/aircraft/z-none/methods").status_code == 404
+
+
 def test_the_bench_moves_by_levers_and_an_unknown_lever_is_refused(client):
     client.post("/api/flights", json={**BEGIN, "source": "bench", "speed": 10})
     assert client.post("/api/live/levers", json={"levers": {"throttle": 0.5}}).status_code == 200

@@ -1,8 +1,11 @@
 """Recognition and judgement on what the bench flew: random run-ups, leanings, starts, and faults that must show."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
+from jemmon.core.aircraft.profile import Limit
 from jemmon.core.bench import BenchScript, run_script
 from jemmon.core.judgement import judge
 from jemmon.core.judgement.trend import drop_sentence
@@ -44,6 +47,21 @@ def test_peaks_of_six_kinds_are_found_where_they_are():
     assert score.flow_within(True, 0.15) >= 0.9
     assert score.sides_wrong == 0
     assert np.quantile(np.abs(score.offsets_f), 0.8) <= 8
+    assert len(score.powers_pct) >= 5
+    assert np.quantile(np.abs(score.powers_pct), 0.8) <= 3
+
+
+def test_lean_of_peak_is_a_look_where_the_type_allows_it_at_less_power_only():
+    """The same leanings, each held against a limit well above its power and one well below it."""
+    leanings = [made for made in map(make_leaning, range(8_000, 8_016)) if made.side == "lean"]
+    assert len(leanings) >= 4
+    for leaning in leanings:
+        for most, allowed in ((leaning.power_pct + 10, True), (leaning.power_pct - 10, False)):
+            limit = Limit(value=most, source="type", note="invented")
+            profile = replace(leaning.profile, limits={**leaning.profile.limits, "lean_power_max_pct": limit})
+            (lean,) = judge(leaning.trace, profile, ("lean",))
+            assert ("book must allow it" in lean.because) != allowed
+            assert allowed or lean.verdict == "look"
 
 
 def test_manifold_pressure_that_follows_the_mixture_is_the_same_leaning():

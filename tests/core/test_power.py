@@ -126,6 +126,31 @@ def test_power_on_the_screen_goes_by_table_and_by_flow_and_says_when_they_disagr
     json.dumps(screen.describe(B, state, now, 100.0))
 
 
+def test_each_engine_of_a_twin_has_its_own_power_and_the_stronger_refuses():
+    state, now = flying(D, 2300, 20.0, e2_rpm=2500.0, e2_map_inhg=25.0, e2_ff_gph=14.0)
+    shown = describe_power(D, state, now, 100.0)
+    left, right = shown["engines"]
+    assert (left["name"], left["pct"]) == ("Left engine", shown["best_pct"])
+    assert right["pct"] > left["pct"] + 8
+    even = describe_power(D, *flying(D, 2300, 20.0, e2_rpm=2300.0, e2_map_inhg=20.0), 100.0)
+    assert even["engines"][1]["pct"] == pytest.approx(even["engines"][0]["pct"])
+    assert set(even["refused"]) < set(shown["refused"])
+    silent = describe_power(D, *flying(D, 2300, 20.0), 100.0)
+    assert silent["engines"][1]["pct"] is None
+
+
+def test_the_right_engine_too_lean_for_its_power_is_told_by_name():
+    lean = {"kind": "lean", "engine": 2, "verdict": "within", "start_s": 1.0, "end_s": 2.0, "because": "", "next": ""}
+    lean["measured"] = {"side": "lean", "offset_f": 30.0, "spread_gph": 0.2, "ff_gph": 14.0}
+    rows = [("phase_entered", {"phase": "cruise"}), RUNS, ("finding", lean)]
+    state = fold(D, events(*rows))
+    both = {"rpm": 2500.0, "map_inhg": 25.0, "ff_gph": 14.0, "e2_rpm": 2500.0, "e2_map_inhg": 25.0, "palt_ft": 3000.0}
+    said = [w for w in warnings(D, state, needles(100.0, **both, e2_ff_gph=14.0), 100.0) if "rich before" in w]
+    assert len(said) == 1
+    assert said[0].startswith("Right engine: ")
+    assert [w for w in warnings(D, state, needles(100.0, **both, e2_ff_gph=19.0), 100.0) if "rich before" in w] == []
+
+
 def test_settings_keep_to_the_types_limits_and_to_what_full_throttle_gives():
     rows = settings_for(D, 65, 5000, None, fuel_gal=80, wind_kt=-20)
     assert rows

@@ -151,7 +151,7 @@ def leaning_rows(seed: int) -> list[Row]:
         score = leanings_together(list(pool.map(score_leanings, parts)))
     name = f"{score.leanings} leanings"
     named, offset = float(np.mean(score.named)), float(np.mean(np.abs(score.offsets_f) <= 8))
-    unknown = score.sides_unknown / score.leanings
+    unknown, power = score.sides_unknown / score.leanings, float(np.mean(np.abs(score.powers_pct) <= 3))
     rows: list[Row] = []
     for easy, about, most_f, most_gph in ((True, "good data", 5, 0.1), (False, "else", 12, 0.2)):
         egt, flow = score.egt_within(easy, most_f), score.flow_within(easy, most_gph)
@@ -163,6 +163,7 @@ def leaning_rows(seed: int) -> list[Row]:
         (f"{name}: wrong side", score.sides_wrong, "0", score.sides_wrong == 0),
         (f"{name}: side unknown", unknown, "<= 0.02", unknown <= 0.02),
         (f"{name}: final offset within 8 °F", offset, ">= 0.95", offset >= 0.95),
+        (f"{name}: power at the end within 3 %", power, ">= 0.95", power >= 0.95),
     ]
 
 

@@ -29,7 +29,8 @@ _TURBULENCE_GPH, _TURBULENCE_S = 0.04, 3.0
 @dataclass
 class Leaning:
     """One leaning: what the instruments showed, and the truth by cylinder: peak [°F], fuel flow there [gal/h]; which side of
-    peak the mixture ends on and how far [°F] from the cylinder that counts; whether the data are good."""
+    peak the mixture ends on and how far [°F] from the cylinder that counts; whether the data are good; the brake power at the
+    end, in percent of rated."""
 
     kind: str
     profile: Profile
@@ -40,6 +41,7 @@ class Leaning:
     final_gph: float
     easy: bool
     lag_s: float
+    power_pct: float
 
 
 def profile_of(kind: str) -> Profile:
@@ -100,7 +102,9 @@ def _told(kind, profile, bench, recorder, hold_s, enriched, samples, lag_s, rng)
     counts = max(peaks, key=lambda c: peaks[c][1]) if side == "rich" else min(peaks, key=lambda c: peaks[c][1])
     below = peaks[counts][0] - settled[_egt_columns(bench)[counts - 1]]
     easy = (hold_s >= 8 or enriched) and samples >= 30
-    return Leaning(kind, profile, Trace(np.array(recorder.times), columns), peaks, side, below, float(end), easy, lag_s)
+    power = float(bench.state["brake_w"][0]) / 745.7 / float(profile.engine["rated_power_hp"]) * 100
+    trace = Trace(np.array(recorder.times), columns)
+    return Leaning(kind, profile, trace, peaks, side, below, float(end), easy, lag_s, power)
 
 
 class _Recorder:
@@ -213,6 +217,7 @@ class Score:
     sides_wrong: int = 0
     sides_unknown: int = 0
     offsets_f: list[float] = field(default_factory=list)
+    powers_pct: list[float] = field(default_factory=list)
     unknown: int = 0
     notes: list[str] = field(default_factory=list)
 
@@ -273,6 +278,10 @@ def compare(leaning: Leaning, seed: int, score: Score) -> None:
         score.flow_gph.append((leaning.easy, errors[1]))
         if abs(errors[0]) > 5 or abs(errors[1]) > 0.1:
             note(f"cylinder {cylinder} off by {errors[0]:.1f} F {errors[1]:.2f} gal/h")
+    if said["power_pct"] is not None:
+        score.powers_pct.append(said["power_pct"] - leaning.power_pct)
+        if abs(score.powers_pct[-1]) > 3:
+            note(f"power off by {score.powers_pct[-1]:.1f} of {leaning.power_pct:.0f} %")
     flows = {c: p[1] * scale for c, p in leaning.peaks.items()}
     for key, pick in (("first_to_peak", max), ("last_to_peak", min)):
         if said[key] is not None and leaning.easy:

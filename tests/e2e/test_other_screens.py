@@ -35,10 +35,13 @@ def test_a_broken_trace_file_is_named_by_line_and_a_good_one_becomes_a_record(pa
     bad.write_text("time_s,rpm\n0,1000\n1,fast\n")
     good.write_text("time_s,rpm\n" + "".join(f"{t},{1000 + t % 3}\n" for t in range(60)))
     page.goto(f"{server.base_url}/records")
+    expect(page.get_by_label("Read a trace file in")).to_be_disabled()  # by whose limits?
+    page.get_by_label("Recorded on").select_option("b-tourer")
     page.get_by_label("Read a trace file in").set_input_files(bad)
     expect(page.get_by_role("alert")).to_contain_text("line 3, column rpm")
     page.get_by_label("Read a trace file in").set_input_files(good)
     expect(page.get_by_text("Nothing was measured in this flight.")).to_be_visible()
+    expect(page.get_by_text("ZZ-HRN")).to_be_visible()
 
 
 def test_keys_and_emergency_card_never_block_the_flight(page: Page, server):
@@ -83,6 +86,24 @@ def test_eight_tabs_share_one_stream_and_all_follow(page: Page, server):
     for tab in tabs:
         tab.bring_to_front()
         expect(tab.get_by_role("heading", level=1)).to_have_text("Throttle")
+
+
+def test_a_tap_on_a_verdict_shows_how_it_is_made_and_figures_follow_the_unit(page: Page, server, tmp_path):
+    hot = tmp_path / "hot.csv"
+    hot.write_text("time_s,rpm,cht1_f,cht2_f\n" + "".join(f"{t},2300,600,300\n" for t in range(200)))
+    page.goto(f"{server.base_url}/records")
+    page.get_by_label("Recorded on").select_option("a-trainer")
+    page.get_by_label("Read a trace file in").set_input_files(hot)
+    card = page.get_by_label("Beyond a limit")
+    expect(card).to_contain_text("cylinder 1 600 °F")
+    page.get_by_role("button", name="°F inHg gal").click()
+    expect(card).to_contain_text("cylinder 1 316 °C")
+    card.get_by_role("button", name="How it is made").click()
+    expect(card).to_contain_text("each cylinder by itself")
+    expect(card).to_contain_text("cht max")
+    page.get_by_role("link", name="How verdicts are made").click()
+    expect(page.get_by_label("Magnetos")).to_contain_text("stay clear of the propeller")
+    expect(page.get_by_label("Magnetos")).to_contain_text("Mag drop max rpm")
 
 
 def test_the_planner_plans_and_refuses_what_is_too_lean(page: Page, server):

@@ -11,6 +11,7 @@ export interface Finding {
   because: string
   next: string
   source: string
+  engine?: number
   typed?: boolean
   event?: string
 }
@@ -140,6 +141,7 @@ export interface Fuel {
 export interface PowerNow {
   by_table_pct: number | null
   by_flow_pct: number | null
+  engines: { name: string; pct: number | null }[]
   best_pct: number | null
   disagree: boolean
   say: string
@@ -405,6 +407,15 @@ export interface FlightLine {
   verdict: Verdict | null
   drop_left_rpm: number | null
   drop_right_rpm: number | null
+}
+
+/** How one kind of verdict is made. */
+export interface Method {
+  kind: string
+  title: string
+  measured: string
+  rules: { verdict: Verdict; given_for: string; source: string }[]
+  limits: { name: string; title: string; unit: string; value: number; source: string; note: string }[]
 }
 
 export interface FlightRecord {

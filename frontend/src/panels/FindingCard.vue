@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Finding } from '@/api/types'
+import { useMethods } from '@/composables/useMethods'
 import { findingTitle } from '@/parts/findingTitle'
 import { useDisplay } from '@/stores/display'
 import { useFlight } from '@/stores/flight'
+import MethodText from './MethodText.vue'
 
 /** A judgement: figure, limit, word, why, what to do, and where the limit comes from. */
 const props = defineProps<{
@@ -14,6 +16,7 @@ const props = defineProps<{
 }>()
 const flight = useFlight()
 const display = useDisplay()
+const { known, load } = useMethods()
 const showsMethod = ref(false)
 
 const NAMES: Record<string, [string, string]> = {
@@ -52,8 +55,19 @@ const figures = computed(() =>
 )
 const isUnnamed = computed(() => props.finding.measured.drop_first_rpm !== undefined && !props.finding.typed)
 const name = (side: string) => flight.event('sides_named', { first: side })
+const problem = ref('')
+function toggle() {
+  showsMethod.value = !showsMethod.value
+  load().catch((error) => (problem.value = (error as Error).message))
+}
+/** A limit's name ends in its unit; where that is one on display, the figure is shown in it. */
 const limits = computed(() =>
-  Object.entries(props.finding.limits).map(([name, value]) => `${name.replaceAll('_', ' ')} ${value}`),
+  Object.entries(props.finding.limits).map(([name, value]) => {
+    const unit = name.split('_').at(-1)!
+    const words = name.replaceAll('_', ' ')
+    if (!display.label(unit)) return `${words} ${value}`
+    return `${words.slice(0, -unit.length)}${display.figure(value, unit)} ${display.label(unit)}`
+  }),
 )
 </script>
 
@@ -67,21 +81,22 @@ const limits = computed(() =>
         ><b>{{ f.text }}</b> {{ f.unit }} <small>{{ f.name }}</small></span
       >
     </p>
-    <p>{{ finding.because }}</p>
+    <p>{{ display.sentence(finding.because) }}</p>
     <p v-if="live && isUnnamed" class="naming">
       Which side was first?
       <button v-for="side in ['left', 'right']" :key="side" type="button" @click="name(side)">
         {{ side }}
       </button>
     </p>
-    <p class="soft">{{ finding.next }}</p>
-    <button type="button" class="plain why" :aria-expanded="showsMethod" @click="showsMethod = !showsMethod">
-      Source: {{ finding.source }}
+    <p class="soft">{{ display.sentence(finding.next) }}</p>
+    <button type="button" class="plain why" :aria-expanded="showsMethod" @click="toggle">
+      Source: {{ finding.source }}. How it is made
     </button>
-    <p v-if="showsMethod" class="soft">
-      Limits: {{ limits.join(', ') || 'none' }}. Settled means before and after, fitted with the engine’s own lag; the
-      method is in docs/method.md.
-    </p>
+    <template v-if="showsMethod">
+      <p v-if="limits.length" class="soft">Limits: {{ limits.join(', ') }}.</p>
+      <p v-if="problem" class="look" role="alert">{{ problem }}</p>
+      <MethodText v-if="known[finding.kind]" :method="known[finding.kind]!" />
+    </template>
   </section>
 </template>
 

@@ -96,7 +96,8 @@ const marks = computed(() =>
         </button>
       </div>
       <p v-if="finding" :class="finding.verdict">
-        <b>{{ finding.verdict }}</b>: {{ finding.because }} <span class="soft">({{ finding.source }})</span>
+        <b>{{ finding.verdict }}</b>: {{ display.sentence(finding.because) }}
+        <span class="soft">({{ finding.source }})</span>
       </p>
     </div>
     <div class="plotbox">

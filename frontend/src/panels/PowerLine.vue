@@ -25,7 +25,12 @@ const said = (c: PowerChoice) =>
 <template>
   <section class="power" aria-label="Power">
     <p class="line">
-      <b v-if="power.best_pct !== null" class="pct">{{ Math.round(power.best_pct) }} %</b>
+      <template v-if="power.engines.length > 1">
+        <span v-for="one in power.engines" :key="one.name"
+          >{{ one.name }} <b class="pct">{{ one.pct === null ? '–' : `${Math.round(one.pct)} %` }}</b></span
+        >
+      </template>
+      <b v-else-if="power.best_pct !== null" class="pct">{{ Math.round(power.best_pct) }} %</b>
       <span :class="{ look: power.disagree }">{{ power.say }}</span>
       <span v-if="power.limit_inhg !== null">Limit today {{ pressure(power.limit_inhg) }}.</span>
       <span v-if="power.mixture" :class="{ look: power.mixture.wrong }">{{ power.mixture.say }}</span>

@@ -2,12 +2,14 @@
 import { computed } from 'vue'
 import type { RunUpSummary } from '@/api/types'
 import { findingTitle } from '@/parts/findingTitle'
+import { useDisplay } from '@/stores/display'
 
 /** The run-up on one card: on to the briefing, look again, or stop, with everything that is still open. */
 const props = defineProps<{
   /** The card as the core made it. */
   card: RunUpSummary
 }>()
+const display = useDisplay()
 const MARK = { go: '✓', look: '?', stop: '✕' }
 const TONE = { go: 'within', look: 'look', stop: 'stop' }
 const good = computed(() => props.card.rows.filter((row) => row.verdict === 'within'))
@@ -21,8 +23,8 @@ const title = (row: RunUpSummary['rows'][number]) =>
     <h2 :class="TONE[card.grade]">{{ MARK[card.grade] }} {{ card.headline }}</h2>
     <ul v-if="other.length">
       <li v-for="row in other" :key="title(row)">
-        <b :class="row.verdict">{{ title(row) }}: {{ row.verdict }}.</b> {{ row.because }}
-        <span class="soft">{{ row.next }}</span>
+        <b :class="row.verdict">{{ title(row) }}: {{ row.verdict }}.</b> {{ display.sentence(row.because) }}
+        <span class="soft">{{ display.sentence(row.next) }}</span>
       </li>
     </ul>
     <p v-if="good.length"><b class="within">Within:</b> {{ good.map(title).join(', ') }}.</p>

@@ -58,7 +58,7 @@ const lines = [
     </header>
     <p v-if="problem" class="sentence look" role="alert">{{ problem }}</p>
     <template v-if="record">
-      <p class="sentence">{{ record.sentence }}</p>
+      <p class="sentence">{{ display.sentence(record.sentence) }}</p>
       <p v-if="open && record.flight.source !== 'file'" class="look">Left open: {{ open }}.</p>
       <div v-if="trace" class="picture">
         <LiveTrace
@@ -70,13 +70,14 @@ const lines = [
       </div>
       <p v-if="trace"><a :href="`/api/flights/${id}/trace.csv`" download>Trace as CSV</a></p>
       <h2>Judged</h2>
+      <p><RouterLink :to="`/aircraft/${record.aircraft.id}/method`">How verdicts are made</RouterLink></p>
       <div class="findings"><FindingCard v-for="f in record.findings" :key="f.event" :finding="f" /></div>
       <h2>Timeline</h2>
       <table>
         <tbody>
           <tr v-for="e in record.timeline" :key="e.seq" :class="e.kind">
             <td>{{ clock(e.at_s) }}</td>
-            <td>{{ e.text }}</td>
+            <td>{{ display.sentence(e.text) }}</td>
             <td class="soft">{{ e.kind.replaceAll('_', ' ') }}</td>
           </tr>
         </tbody>

@@ -28,6 +28,7 @@ onMounted(async () => {
       <RouterLink :to="`/aircraft/${id}/starts`" class="key out">Starts</RouterLink>
       <RouterLink :to="`/aircraft/${id}/trends`" class="key out">Trends</RouterLink>
       <RouterLink :to="`/aircraft/${id}/plan`" class="key out">Plan</RouterLink>
+      <RouterLink :to="`/aircraft/${id}/method`" class="key out">Method</RouterLink>
       <nav><DisplaySwitches /></nav>
     </header>
     <p v-if="problem" class="sentence look" role="alert">{{ problem }}</p>

@@ -2,7 +2,7 @@
 import { onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { get, upload } from '@/api/client'
-import type { FlightLine } from '@/api/types'
+import type { Aircraft, FlightLine } from '@/api/types'
 import DisplaySwitches from '@/panels/DisplaySwitches.vue'
 
 /** All flights, opened by a sentence; a recorder's file can be read in. */
@@ -12,6 +12,9 @@ const sentence = ref('')
 const problem = ref('')
 const most = ref(100_000_000)
 const isReading = ref(false)
+const aircraft = ref<Aircraft[]>([])
+/** Whose limits a file is judged by: no default, because a wrong one would judge wrongly. */
+const whose = ref('')
 
 async function load() {
   const kept = await get<{ flights: FlightLine[]; sentence: string }>('/api/flights')
@@ -20,6 +23,9 @@ async function load() {
 }
 onMounted(() => {
   load().catch((error) => (problem.value = error.message))
+  get<{ aircraft: Aircraft[] }>('/api/aircraft')
+    .then((kept) => (aircraft.value = kept.aircraft))
+    .catch((error) => (problem.value = error.message))
   get<{ most_upload_bytes: number }>('/api/settings')
     .then((s) => (most.value = s.most_upload_bytes))
     .catch(() => undefined)
@@ -36,7 +42,7 @@ async function read(event: Event) {
   }
   isReading.value = true
   try {
-    const query = new URLSearchParams({ aircraft: 'a-trainer', name: file.name })
+    const query = new URLSearchParams({ aircraft: whose.value, name: file.name })
     const { id } = await upload<{ id: string }>(`/api/import?${query}`, file)
     await router.push(`/records/${id}`)
   } catch (error) {
@@ -61,10 +67,19 @@ const rounded = (row: FlightLine, key: 'drop_left_rpm' | 'drop_right_rpm') =>
     <p v-if="problem" class="look" role="alert">
       <b>{{ problem }}</b>
     </p>
-    <label class="key file">
-      {{ isReading ? 'Reading …' : 'Read a trace file in' }}
-      <input type="file" accept=".csv,text/csv" :disabled="isReading" @change="read" />
-    </label>
+    <div class="reading">
+      <label
+        >Recorded on
+        <select v-model="whose" aria-label="Recorded on">
+          <option value="" disabled>choose the aircraft</option>
+          <option v-for="one in aircraft" :key="one.id" :value="one.id">{{ one.registration }}, {{ one.name }}</option>
+        </select>
+      </label>
+      <label class="key file" :class="{ off: !whose }">
+        {{ isReading ? 'Reading …' : 'Read a trace file in' }}
+        <input type="file" accept=".csv,text/csv" :disabled="isReading || !whose" @change="read" />
+      </label>
+    </div>
     <el-table
       :data="flights"
       empty-text="No flights yet"
@@ -95,11 +110,20 @@ const rounded = (row: FlightLine, key: 'drop_left_rpm' | 'drop_right_rpm') =>
 </template>
 
 <style scoped>
+.reading {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 16px;
+  align-items: center;
+  margin-bottom: 16px;
+}
 .file {
   display: inline-flex;
   align-items: center;
   position: relative;
-  margin-bottom: 16px;
+}
+.off {
+  opacity: 0.55;
 }
 .file input {
   position: absolute;

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..aircraft import Profile
+from ..say import figure
 from ..trace import Trace
 from .finding import LOOK, STOP, Finding
 
@@ -47,7 +48,7 @@ _GUARDS = (
 )
 # how far beyond its limit a figure must be before it counts: what a needle cannot tell from the limit itself
 _SLACK = {"rpm": 10.0, "map": 0.1, "cht": 2.0, "oil_t": 1.0, "oil_p": 1.5, "volts": 0.1, "fp": 0.2, "coolant_t": 1.0}
-_UNITS = {"rpm": "RPM", "map": "inHg", "oil_p": "psi", "volts": "V", "fp": "psi", "rpm_pct": "%", "rotor_pct": "%"}
+_UNITS = {"rpm": "rpm", "map": "inhg", "oil_p": "psi", "volts": "v", "fp": "psi"}  # in words; else a temperature
 
 
 def find_exceedances(trace: Trace, profile: Profile) -> list[Finding]:
@@ -118,16 +119,21 @@ def _spans(t: np.ndarray, beyond: np.ndarray) -> Iterator[tuple[int, int]]:
             yield int(part[0]), int(part[-1])
 
 
+def _words(guard: _Guard, value: float) -> str:
+    if guard.signal.endswith("_pct"):
+        return f"{value:.0f} %"
+    return figure(value, _UNITS.get(guard.signal, "f"))
+
+
 def _finding(
     trace: Trace, profile: Profile, guard: _Guard, cylinder: int | None, values: np.ndarray, start: int, end: int
 ) -> Finding:
     limit, part = profile.limits[guard.limit], values[start : end + 1]
     worst = float(np.nanmax(part) if guard.is_high else np.nanmin(part))
     seconds = float(trace.time_s[end] - trace.time_s[start])
-    unit = _UNITS.get(guard.signal, "°F")
     which = f" of cylinder {cylinder}" if cylinder else ""
     side = "at most" if guard.is_high else "at least"
-    because = f"{guard.words}{which} {worst:,.0f} {unit} for {seconds:.0f} s; {side} {limit.value:,.0f}."
+    because = f"{guard.words}{which} {_words(guard, worst)} for {seconds:.0f} s; {side} {_words(guard, limit.value)}."
     grave = "Bring it back at once; write it down: a mechanic looks before the next flight."
     return Finding(
         kind="exceedance",

@@ -5,6 +5,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
+from ..say import plain
+
 WITHIN, LOOK, STOP, INCOMPLETE, UNKNOWN = "within", "look", "stop", "incomplete", "unknown"
 _RANK = {WITHIN: 0, UNKNOWN: 1, INCOMPLETE: 2, LOOK: 3, STOP: 4}
 
@@ -60,7 +62,8 @@ class Finding:
         )
 
     def to_json(self) -> dict[str, Any]:
-        """Return plain data: figures rounded to what can be read, None where not measured."""
+        """Return plain data: figures rounded to what can be read, None where not measured; the figures in its sentences as
+        `say` writes them, so that they are read in the pilot's unit."""
         return {
             "kind": self.kind,
             "engine": self.engine,
@@ -73,6 +76,10 @@ class Finding:
             "next": self.next,
             "source": self.source,
         }
+
+    def published(self) -> dict[str, Any]:
+        """Return `to_json` with its sentences in words, for those who read it outside the application (docs/formats.md)."""
+        return self.to_json() | {"because": plain(self.because), "next": plain(self.next)}
 
 
 def _plain(value: Any) -> Any:

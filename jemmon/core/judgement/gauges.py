@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from ..aircraft import Profile
+from ..say import difference, figure
 from ..trace import Trace
 from .finding import INCOMPLETE, LOOK, STOP, Finding, Reasons
 
@@ -37,8 +38,8 @@ def run_up_spans(trace: Trace, profile: Profile) -> list[tuple[int, int]]:
 
 # signal, least limit, highest limit, words, unit, what to do
 _GAUGES = (
-    ("suction", "suction_min_inhg", "suction_max_inhg", "Suction", "inHg", "Look at the gyro pump and its filter."),
-    ("volts", "volts_charging_min_v", "volts_max_v", "Bus voltage", "V", "Alternator switch, field, belt; then a mechanic."),
+    ("suction", "suction_min_inhg", "suction_max_inhg", "Suction", "inhg", "Look at the gyro pump and its filter."),
+    ("volts", "volts_charging_min_v", "volts_max_v", "Bus voltage", "v", "Alternator switch, field, belt; then a mechanic."),
     ("oil_p", "oil_pressure_min_psi", "oil_pressure_max_psi", "Oil pressure", "psi", "Do not fly before it is understood."),
     ("fp", "fuel_pressure_min_psi", "fuel_pressure_max_psi", "Fuel pressure", "psi", "Pump, selector, filter; then a mechanic."),
 )  # fmt: skip
@@ -67,16 +68,16 @@ def _gauges(trace: Trace, profile: Profile, first: int, end: int) -> Finding | N
             used = used[np.nan_to_num(alternator[rows], nan=1.0) > 0.5]
         if not np.isfinite(used).any() or signal == "suction" and np.nanmax(values) <= 0:
             continue
-        figure = float(np.nanmedian(used))
-        measured[f"{signal}_{unit.lower()}"] = figure
+        value = float(np.nanmedian(used))
+        measured[f"{signal}_{unit}"] = value
         limits |= {name: profile.limit(name) for name in (least, most) if name in profile.limits}
-        low, high = profile.limit(least), profile.limits.get(most)
-        if figure < low - _SLACK[signal]:
+        low, high, shown = profile.limit(least), profile.limits.get(most), figure(value, unit)
+        if value < low - _SLACK[signal]:
             grave = STOP if signal == "oil_p" else LOOK
-            reasons.add(grave, f"{words} {figure:.1f} {unit} at run-up speed; at least {low:g}.", then, "type")
-        elif high is not None and figure > high.value + _SLACK[signal] and (signal != "oil_p" or _warm(trace, profile)):
-            reasons.add(LOOK, f"{words} {figure:.1f} {unit} at run-up speed; at most {high.value:g}.", then, "type")
-        seen.append(f"{words.lower()} {figure:.1f} {unit}")
+            reasons.add(grave, f"{words} {shown} at run-up speed; at least {figure(low, unit)}.", then, "type")
+        elif high is not None and value > high.value + _SLACK[signal] and (signal != "oil_p" or _warm(trace, profile)):
+            reasons.add(LOOK, f"{words} {shown} at run-up speed; at most {figure(high.value, unit)}.", then, "type")
+        seen.append(f"{words.lower()} {shown}")
     if not measured:
         return None
     outcome = reasons.outcome(f"At run-up speed: {', '.join(seen)}.")
@@ -155,15 +156,15 @@ def find_run_up_heat(trace: Trace, profile: Profile) -> list[Finding]:
             if known.size < 5:
                 continue
             rise = float(np.polyfit(t[known], values[known], 1)[0] * 60)
-            figure = float(np.median(values[known[-5:]]))
-            if figure > act - _NEAR_ACT_F and rise > _RISES_F_MIN:
+            value = float(np.median(values[known[-5:]]))
+            if value > act - _NEAR_ACT_F and rise > _RISES_F_MIN:
                 speed = float(np.nanmedian(rpm[first:end]))
                 because = (
-                    f"You have been at {speed:,.0f} for {seconds:.0f} s: {words} {figure:.0f} °F, rising {rise:.0f} "
-                    f"a minute; act at {act:.0f}."
+                    f"You have been at {speed:,.0f} for {seconds:.0f} s: {words} {figure(value, 'f')}, rising "
+                    f"{difference(rise, 'f')} a minute; act at {figure(act, 'f')}."
                 )
                 reason = (LOOK, because, "Throttle back to about 1,000, nose into wind, let it cool.", "type")
-                measured = {"seconds_s": seconds, name: figure, "rise_f_per_min": rise}
+                measured = {"seconds_s": seconds, name: value, "rise_f_per_min": rise}
                 findings.append(
                     Finding.of("run_up_heat", (t[first], t[end - 1]), reason, measured, {f"{name}_act": act})
                 )

@@ -1,11 +1,14 @@
 """Leaning as it is judged: who peaks first and last, the spread, and on which side of peak the mixture was left."""
 
-from dataclasses import replace
+from collections.abc import Mapping
 
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
-from ..aircraft import Profile
+from ..aircraft import LeanTarget, Profile
+from ..power import read_power
+from ..power.schools import refusal
+from ..say import difference
 from ..trace import Trace
 from .finding import LOOK, UNKNOWN, Finding, Reasons
 from .mixture_fit import LeanFit, Peak, fit_leaning
@@ -16,6 +19,7 @@ _LONGEST_S = 420.0
 _MOVE_INHG, _MOVE_S, _BY_MIXTURE = 0.5, 6.0, 3.0
 _RESTED_S, _LEAVES_S, _RESTS, _PLATEAU_S = 45.0, 12.0, 0.03, 14.0
 _AT_PEAK = 0.012
+_POWER_SLACK_PCT = 3.0  # what readings and table leave open
 
 
 def find_leanings(trace: Trace, profile: Profile) -> list[Finding]:
@@ -24,15 +28,16 @@ def find_leanings(trace: Trace, profile: Profile) -> list[Finding]:
     for start, end in leaning_spans(trace):
         fit = fit_leaning(trace.part(start, end))
         if fit is not None:
-            finding = judge_leaning(profile, fit, float(trace.time_s[start]), float(trace.time_s[end - 1]))
-            findings.append(replace(finding, measured={**finding.measured, **_set_at(trace, start, end)}))
+            span_s = (float(trace.time_s[start]), float(trace.time_s[end - 1]))
+            findings.append(judge_leaning(profile, fit, span_s, _set_at(trace, start, end)))
     return findings
 
 
 def _set_at(trace: Trace, start: int, end: int) -> dict[str, float | None]:
-    """Return altitude, manifold pressure and RPM at which the mixture was set: what has to stay for it to stay right."""
+    """Return altitude, outside temperature, manifold pressure and RPM at which the mixture was set: what has to stay for it to
+    stay right, and what tells its power."""
     found: dict[str, float | None] = {}
-    for name, signal in (("palt_ft", "palt"), ("map_inhg", "map"), ("rpm", "rpm")):
+    for name, signal in (("palt_ft", "palt"), ("oat_f", "oat"), ("map_inhg", "map"), ("rpm", "rpm")):
         values = trace.signal(signal)
         known = np.zeros(0) if values is None else values[max(start, end - 20) : end]
         known = known[np.isfinite(known)]
@@ -110,14 +115,19 @@ def _where_it_ends(t: np.ndarray, flow: np.ndarray, begun: int, rich: int) -> in
     return int(np.searchsorted(t, until))
 
 
-def judge_leaning(profile: Profile, fit: LeanFit, start_s: float, end_s: float) -> Finding:
-    """Return the `lean` finding: peaks passed, first and last, spread, and on which side by how much it ends."""
+def judge_leaning(
+    profile: Profile, fit: LeanFit, span_s: tuple[float, float], set_at: Mapping[str, float | None]
+) -> Finding:
+    """Return the `lean` finding: peaks passed, first and last, spread, on which side by how much it ends, and at which power.
+    `set_at` is what `_set_at` found, None where there was no reading."""
     passed = [peak for peak in fit.peaks if peak.passed]
     first = max(passed, key=lambda p: p.ff_gph) if passed else None
     last = min(passed, key=lambda p: p.ff_gph) if passed else None
     everyone = len(passed) == len(fit.peaks)
     side, reference = _side(fit, passed)
     offset = None if reference is None or side == "peak" else fit.offset_f(reference)
+    spread = first.ff_gph - last.ff_gph if first and last and everyone and len(passed) > 1 else None
+    power = _power_pct(profile, fit, set_at, side, offset)
     measured = {
         "peaks": [
             {"cylinder": p.cylinder, "egt_f": p.egt_f, "ff_gph": p.ff_gph, "at_s": p.at_s}
@@ -125,13 +135,14 @@ def judge_leaning(profile: Profile, fit: LeanFit, start_s: float, end_s: float) 
         ],
         "first_to_peak": first.cylinder if first else None,
         "last_to_peak": last.cylinder if last and everyone and len(passed) > 1 else None,
-        "spread_gph": first.ff_gph - last.ff_gph if first and last and everyone and len(passed) > 1 else None,
+        "spread_gph": spread,
         "side": side,
         "offset_f": 0.0 if side == "peak" else offset,
         "reference": reference.cylinder if reference else None,
-        "power_pct": None,
+        "power_pct": power,
         "ff_gph": fit.final_gph,
         "lag_s": fit.lag_s,
+        **set_at,
     }
     reasons = Reasons()
     if first is None or reference is None or offset is None and side != "peak":
@@ -141,25 +152,52 @@ def judge_leaning(profile: Profile, fit: LeanFit, start_s: float, end_s: float) 
         offset = offset or 0.0
     else:
         offset = offset or 0.0
-        _judge_place(side, offset, reasons)
-    name = reference.cylinder if reference else 0
-    within = f"{offset:.0f} °F {side} of peak on cylinder {name}, the {'first' if side == 'rich' else 'last'} to peak."
+        _judge_place(profile, side, offset, power, spread, reasons)
     return Finding.of(
         "lean",
-        (start_s, end_s),
-        reasons.outcome(within, "common practice"),
+        span_s,
+        reasons.outcome(_place(side, offset, reference, power), "common practice"),
         measured,
         {"power_max_pct": profile.limit("lean_power_max_pct")} if "lean_power_max_pct" in profile.limits else {},
     )
 
 
-def _judge_place(side: str, offset_f: float, reasons: Reasons) -> None:
+def _power_pct(
+    profile: Profile, fit: LeanFit, set_at: Mapping[str, float | None], side: str, offset_f: float | None
+) -> float | None:
+    """Return percent of rated power at the end of the leaning, or None where the readings or the type do not tell it."""
+    rpm, pressure, palt_ft, oat_f = (set_at[name] for name in ("rpm", "map_inhg", "palt_ft", "oat_f"))
+    if rpm is None or pressure is None or palt_ft is None or profile.power is None:
+        return None
+    oat_c = None if oat_f is None else (oat_f - 32) / 1.8
+    return read_power(profile, rpm, pressure, palt_ft, oat_c, fit.final_gph, side, offset_f).best_pct
+
+
+def _place(side: str, offset_f: float, reference: Peak | None, power_pct: float | None) -> str:
+    """Return where the mixture was left, in words."""
+    at = "" if power_pct is None else f" at {power_pct:.0f} % power"
     if side == "peak":
+        return f"At peak EGT on some cylinders{at}."
+    name, which = (reference.cylinder if reference else 0), "first" if side == "rich" else "last"
+    return f"{difference(offset_f, 'f')} {side} of peak on cylinder {name}, the {which} to peak{at}."
+
+
+def _judge_place(
+    profile: Profile, side: str, offset_f: float, power_pct: float | None, spread_gph: float | None, reasons: Reasons
+) -> None:
+    """Hold the place against what the power, the type and the evenness of the cylinders allow: the same rules that refuse a
+    target before it is flown."""
+    target = LeanTarget(id="here", name="here", side=side, offset_f=offset_f, source="common practice")
+    against = refusal(profile, target, power_pct, spread_gph, _POWER_SLACK_PCT)
+    if against is not None:
+        limit = profile.limits.get("lean_power_max_pct")
+        reasons.add(LOOK, against, "Richer, or less power.", limit.source if limit else "common practice")
+    elif side == "peak" and power_pct is None:
         because = "The mixture stands at peak EGT on some cylinders."
         reasons.add(LOOK, because, "Richer to your target, or allowed only at low power by your handbook.")
     elif side == "rich" and offset_f < 35:
-        because = f"Only {offset_f:.0f} °F rich of peak: near the hottest cylinder head."
-        reasons.add(LOOK, because, "Richer to 50 °F or more rich of peak.")
+        because = f"Only {difference(offset_f, 'f')} rich of peak: near the hottest cylinder head."
+        reasons.add(LOOK, because, f"Richer to {difference(50, 'f')} or more rich of peak.")
 
 
 def _side(fit: LeanFit, passed: list[Peak]) -> tuple[str, Peak | None]:

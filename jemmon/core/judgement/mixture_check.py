@@ -3,6 +3,7 @@
 import numpy as np
 
 from ..aircraft import Profile
+from ..say import difference
 from ..trace import Trace
 from .finding import INCOMPLETE, LOOK, Finding, Reasons
 from .gauges import run_up_spans
@@ -54,17 +55,18 @@ def _judge(trace: Trace, flow: np.ndarray, first: int, last: int, end: int) -> F
     rises = [float(np.nanmax(e[late]) - np.nanmedian(e[before])) for e in trace.cylinders("egt").values()]
     rise = float(np.median(rises)) if rises else np.nan
     fall = usual - leaned
+    fell, rose = difference(fall, "gph"), difference(rise, "f") if rises else "nothing that was read"
     reasons = Reasons()
     if fall < _FLOW_FALLS * usual or rise < 5:
-        because = f"Mixture leaned: fuel flow fell by {fall:.1f} gal/h, EGT moved by {rise:.0f} °F: it hardly answers."
+        because = f"Mixture leaned: fuel flow fell by {fell}, EGT moved by {rose}: it hardly answers."
         reasons.add(LOOK, because, "Look at the control and its cable; then a mechanic.")
     if not np.isfinite(restored):
         reasons.add(INCOMPLETE, "Not seen back at rich.", "Mixture back to where it was.")
-    within = f"Leaned, fuel flow fell by {fall:.1f} gal/h and EGT rose by {rise:.0f} °F: the mixture answers."
+    within = f"Leaned, fuel flow fell by {fell} and EGT rose by {rose}: the mixture answers."
     return Finding.of(
         "mixture_check",
         (t[first], t[last]),
-        reasons.outcome(within if rises else f"Leaned, fuel flow fell by {fall:.1f} gal/h.", "common practice"),
+        reasons.outcome(within if rises else f"Leaned, fuel flow fell by {fell}.", "common practice"),
         {"ff_fall_gph": fall, "egt_rise_f": rise, "restored_gph": restored},
         {},
     )

@@ -7,6 +7,7 @@ from typing import Any
 
 from ..aircraft import Profile
 from ..errors import EventError, checked_number
+from ..say import difference
 from .carburettor_heat import judge_heat
 from .finding import LOOK, Finding, Reasons
 from .idle import judge_idle
@@ -77,8 +78,14 @@ def _lean(body: Mapping[str, Any], at_s: float) -> Finding:
     offset = peak - target
     reasons = Reasons()
     if offset < 35:
-        reasons.add(LOOK, f"Only {offset:.0f} °F rich of peak: near the hottest head.", "Richer to 50 °F or more.")
-    verdict, because, then, source = reasons.outcome(f"{offset:.0f} °F rich of the typed peak.", "common practice")
+        reasons.add(
+            LOOK,
+            f"Only {difference(offset, 'f')} rich of peak: near the hottest head.",
+            f"Richer to {difference(50, 'f')} or more.",
+        )
+    verdict, because, then, source = reasons.outcome(
+        f"{difference(offset, 'f')} rich of the typed peak.", "common practice"
+    )
     measured: dict[str, Any] = {
         "peaks": [],
         "first_to_peak": None,

@@ -9,6 +9,7 @@ from itertools import pairwise
 import numpy as np
 
 from ..aircraft import Profile
+from ..say import figure
 from ..trace import Trace
 from .finding import LOOK, UNKNOWN, Finding, Reasons
 from .start import find_starts
@@ -57,9 +58,9 @@ def _judge_warm_up(trace: Trace, profile: Profile, fired_s: float, row: int) -> 
     if gate is None or not np.isfinite(oil_t_f):
         reasons.add(UNKNOWN, "There is no oil temperature, or no gate to hold it against.", "Read the gauge and say.")
     elif oil_t_f < gate.value:
-        because = f"The oil was at {oil_t_f:.0f} °F when power came up; the gate is {gate.value:.0f}."
+        because = f"The oil was at {figure(oil_t_f, 'f')} when power came up; the gate is {figure(gate.value, 'f')}."
         reasons.add(LOOK, because, "Warm it up further before high power.", gate.source)
-    within = f"{seconds / 60:.0f} min from first fire to high power, the oil at {oil_t_f:.0f} °F."
+    within = f"{seconds / 60:.0f} min from first fire to high power, the oil at {figure(oil_t_f, 'f')}."
     return Finding.of(
         "warm_up",
         (fired_s, float(trace.time_s[row])),

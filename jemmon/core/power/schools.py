@@ -15,27 +15,37 @@ _SAFELY_RICH_F, _UNEVEN_GPH = 75.0, 0.5
 _CUT_OFF = 0.1
 
 
-def refusal(profile: Profile, target: LeanTarget, power_pct: float | None, spread_gph: float | None) -> str | None:
-    """Return why a target is not allowed now, with what to do instead, or None where it is (or the power is not known)."""
+def lean_power_most_pct(profile: Profile) -> float:
+    """Return the percentage of power above which a type is not leaned near its peak: its own, else 75 (common practice)."""
     limit = profile.limits.get("lean_power_max_pct")
-    most = limit.value if limit else _USUAL_MOST_PCT
-    if target.offset_f < 5 and target.side != "lean" and power_pct is not None and power_pct > _PEAK_MOST_PCT:
-        return f"At {power_pct:.0f} % not at peak: below {_PEAK_MOST_PCT:.0f} % only. Less power, or {difference(100, 'f')} rich."
-    if target.side == "rich" and target.offset_f < _SAFELY_RICH_F and power_pct is not None and power_pct > most:
+    return limit.value if limit else _USUAL_MOST_PCT
+
+
+def refusal(
+    profile: Profile,
+    target: LeanTarget,
+    power_pct: float | None,
+    spread_gph: float | None,
+    slack_pct: float = 0.0,
+) -> str | None:
+    """Return why a target is not allowed now, with what to do instead, or None where it is (or the power is not known).
+    `slack_pct`: how far above a limit the power may stand before it counts, where it was read off needles."""
+    most, counts = lean_power_most_pct(profile), -1.0 if power_pct is None else power_pct - slack_pct
+    at = f"At {power_pct:.0f} % not" if power_pct is not None else ""
+    if target.offset_f < 5 and target.side != "lean" and counts > _PEAK_MOST_PCT:
+        return f"{at} at peak: below {_PEAK_MOST_PCT:.0f} % only. Less power, or {difference(100, 'f')} rich."
+    if target.side == "rich" and target.offset_f < _SAFELY_RICH_F and counts > most:
         return (
-            f"At {power_pct:.0f} % not {difference(target.offset_f, 'f')} rich: above {most:.0f} % it is the hottest place. "
+            f"{at} {difference(target.offset_f, 'f')} rich: above {most:.0f} % it is the hottest place. "
             f"Stay {difference(100, 'f')} rich and more, or set less power."
         )
-    if target.side == "lean":
-        if power_pct is not None and power_pct > most:
-            return (
-                f"At {power_pct:.0f} % not lean of peak: above {most:.0f} % your book must allow it. Less power first."
-            )
-        if spread_gph is not None and spread_gph > _UNEVEN_GPH:
-            return (
-                f"The cylinders peak {difference(spread_gph, 'gph')} apart: too uneven for lean of peak. "
-                "Stay rich of the first; have the nozzles looked at."
-            )
+    if target.side == "lean" and counts > most:
+        return f"{at} lean of peak: above {most:.0f} % your book must allow it. Less power first."
+    if target.side == "lean" and spread_gph is not None and spread_gph > _UNEVEN_GPH:
+        return (
+            f"The cylinders peak {difference(spread_gph, 'gph')} apart: too uneven for lean of peak. "
+            "Stay rich of the first; have the nozzles looked at."
+        )
     return None
 
 

@@ -1,0 +1,31 @@
+<script setup lang="ts">
+import type { Method } from '@/api/types'
+
+/** How one kind of verdict is made: what is measured, and what each word is given for. */
+defineProps<{
+  /** The method as the core words it. */
+  method: Method
+}>()
+</script>
+
+<template>
+  <div class="method">
+    <p>{{ method.measured }}</p>
+    <ul>
+      <li v-for="rule in method.rules" :key="rule.given_for">
+        <b :class="rule.verdict">{{ rule.verdict }}</b>: {{ rule.given_for }}
+        <span class="soft">({{ rule.source }})</span>
+      </li>
+    </ul>
+  </div>
+</template>
+
+<style scoped>
+.method {
+  max-width: 78ch;
+}
+ul {
+  margin: 4px 0 0;
+  padding-left: 20px;
+}
+</style>

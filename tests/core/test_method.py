@@ -1,0 +1,43 @@
+"""The method page says how each verdict is made: nothing that is judged may be missing from it, whatever the run-up."""
+
+import pytest
+
+from jemmon.core.judgement import judge
+from jemmon.core.judgement.judge import KINDS
+from jemmon.core.judgement.method import METHODS, methods
+from jemmon.demo.profiles import shipped_profiles
+from tests.corpora.leanings import make_leaning
+from tests.corpora.whole_run_ups import make_run_up
+
+DESCRIBED = {method.kind: {rule.verdict for rule in method.rules} for method in METHODS}
+
+
+def test_every_kind_that_is_looked_for_has_its_method():
+    assert set(KINDS) <= set(DESCRIBED)
+    assert len(METHODS) == len(DESCRIBED)
+
+
+def test_every_verdict_of_random_faulty_run_ups_and_leanings_is_described():
+    made = [make_run_up(seed) for seed in range(41_000, 41_018)] + [
+        make_leaning(seed) for seed in range(41_000, 41_006)
+    ]
+    given = {(f.kind, f.verdict) for one in made for f in judge(one.trace, one.profile)}
+    assert len(given) > 15
+    assert [pair for pair in sorted(given) if pair[1] not in DESCRIBED[pair[0]]] == []
+
+
+@pytest.mark.parametrize("name", shipped_profiles())
+def test_the_limits_on_the_page_are_those_of_the_aircraft(name):
+    profile = shipped_profiles()[name]
+    for row in methods(profile):
+        for limit in row["limits"]:
+            own = profile.limits[limit["name"]]
+            assert (limit["value"], limit["source"], limit["note"]) == (own.value, own.source, own.note)
+    shown = {limit["name"] for row in methods(profile) for limit in row["limits"]}
+    assert {"oil_pressure_min_psi", "oil_pressure_time_s"} <= shown
+
+
+def test_a_drop_limit_is_shown_where_the_type_has_one_and_nothing_without_a_profile():
+    (magnetos,) = [row for row in methods(shipped_profiles()["a-trainer"]) if row["kind"] == "mag_check"]
+    assert "mag_drop_max_rpm" in [limit["name"] for limit in magnetos["limits"]]
+    assert all(row["limits"] == [] for row in methods())
