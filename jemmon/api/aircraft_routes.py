@@ -119,21 +119,39 @@ def show_trends(profile_id: str):
     profile = _hangar().profile(profile_id)
     with _hangar().database.reading() as db:
         kept = events_of_aircraft(db, profile.registration, ("finding", "typed_reading"))
+    flown = [(flight, day, _findings(profile, events)) for flight, day, events in kept]
+    rows: list[dict[str, Any]] = []
+    health: list[dict[str, Any]] = []
+    for number, name in sorted(profile.engines):
+        whose = profile.whose(name)
+        rows += _trend_rows(profile, flown, number, whose)
+        leanings = [f["measured"] for *_, found in flown for f in found if f["kind"] == "lean" and _engine(f) == number]
+        health += [{**line, "engine": number, "say": whose + line["say"]} for line in nozzle_drift(leanings)]
+    return {"aircraft": aircraft_line(profile), "figures": rows, "health": health}
+
+
+def _engine(finding: Any) -> int:
+    return int(finding.get("engine", 1))
+
+
+def _trend_rows(
+    profile: Profile, flown: list[tuple[str, str, list[Any]]], engine: int, whose: str
+) -> list[dict[str, Any]]:
+    """Return each figure of one engine over the flights that have it, with its trend."""
     runup = profile.limits.get("runup_rpm")
-    days = [
-        (flight, day, figures_of(_findings(profile, events), runup.value if runup else None))
-        for flight, day, events in kept
-    ]
+    days = [(flight, day, figures_of(found, runup.value if runup else None, engine)) for flight, day, found in flown]
     rows = []
-    for name, (title, unit, _, _, limit_name, is_low) in FIGURES.items():
+    for name, (words, unit, _, _, limit_name, is_low) in FIGURES.items():
+        values = [found[name] for *_, found in days if name in found]
+        if not values:
+            continue
         points = [{"flight": flight, "day": day, "value": found[name]} for flight, day, found in days if name in found]
-        known = profile.limits.get(limit_name)
+        known, title = profile.limits.get(limit_name), whose + words
         limit = known.value if known else None
-        if points:
-            trend = figure_trend([found[name] for _, _, found in days if name in found], limit, title, unit, is_low)
-            rows.append({"id": name, "title": title, "unit": unit, "limit": limit, "points": points, **asdict(trend)})
-    leanings = [f["measured"] for _, _, events in kept for f in _findings(profile, events) if f["kind"] == "lean"]
-    return {"aircraft": aircraft_line(profile), "figures": rows, "health": nozzle_drift(leanings)}
+        trend = figure_trend(values, limit, title, unit, is_low)
+        own = {"id": name if engine == 1 else f"e2_{name}", "title": title, "unit": unit, "limit": limit}
+        rows.append({**own, "points": points, **asdict(trend)})
+    return rows
 
 
 @bp.get("/aircraft/<profile_id>/plan")
@@ -172,15 +190,28 @@ def _findings(profile: Profile, events: Sequence[Event]) -> list[Any]:
 
 _IS_NUMBER = re.compile(r"^-?\d{1,6}(\.\d{1,3})?$")
 _UNITS = {"f": "°F", "c": "°C", "psi": "psi", "rpm": "RPM", "s": "s", "inhg": "inHg", "v": "V", "pct": "%"}
+_WORDS = {
+    "t": "temperature",
+    "rpm": "RPM",
+    "map": "manifold pressure",
+    "cht": "head temperature",
+    "egt": "exhaust temperature",
+    "tit": "turbine inlet temperature",
+    "mag": "magneto",
+    "runup": "run-up",
+    "alt2": "second alternator",
+    "carb": "carburettor",
+    "prop": "propeller",
+}
 
 
 def _title_and_unit(profile: Profile, limit_name: str) -> dict[str, str]:
     """Return a limit's name as a pilot reads it, and its unit; an engine that reads in percent has no RPM."""
     parts = limit_name.split("_")
     unit = next((part for part in reversed(parts) if part in _UNITS), "")
-    words = ["temperature" if part == "t" else part for part in parts if part != unit or unit == "rpm"]
+    words = " ".join(_WORDS.get(part, part) for n, part in enumerate(parts) if part != unit or n < len(parts) - 1)
     percent = unit == "rpm" and "rpm_pct_max_pct" in profile.limits
-    return {"title": " ".join(words).capitalize(), "unit": "%" if percent else _UNITS.get(unit, "")}
+    return {"title": words[:1].upper() + words[1:], "unit": "%" if percent else _UNITS.get(unit, "")}
 
 
 def _item(item: Any) -> dict[str, Any]:

@@ -196,29 +196,44 @@ def test_a_held_starter_is_let_go_when_it_is_not_renewed(client, app):
     assert held[-1] == 0.0
 
 
-def test_trends_follow_the_findings_of_an_aircrafts_flights(client):
-    base = {"check": "mag_check", "base_rpm": 1800, "right_rpm": 1740, "restored_rpm": 1800}
-    for number in range(8):
+def fly_typed(client, aircraft: str, flights: int, reading) -> dict[str, dict]:
+    """Return the trend figures of an aircraft after flights of one typed magneto check each."""
+    registration = client.get(f"/api/aircraft/{aircraft}").json["aircraft"]["registration"]
+    for number in range(flights):
         begun = {
             "id": f"t{number}",
-            "aircraft": "a-trainer",
-            "registration": "ZZ-WRN",
+            "aircraft": aircraft,
+            "registration": registration,
             "pilot": "Ana",
             "source": "manual",
         }
         assert client.post("/api/flights", json=begun).status_code in (200, 201)
-        reading = {"id": "m", "kind": "typed_reading", "body": {**base, "left_rpm": 1740 - 12 * number}}
-        assert client.post(f"/api/flights/t{number}/events", json=reading).status_code in (200, 201)
+        body = {"check": "mag_check", **reading(number)}
+        typed = {"id": "m", "kind": "typed_reading", "body": body}
+        assert client.post(f"/api/flights/t{number}/events", json=typed).status_code in (200, 201)
         client.post(f"/api/flights/t{number}/events", json={"id": "e", "kind": "flight_ended", "body": {}})
-    told = client.get("/api/aircraft/a-trainer/trends").json
+    told = client.get(f"/api/aircraft/{aircraft}/trends").json
     assert told["health"] == [], "no series of leanings yet"
-    figures = {f["id"]: f for f in told["figures"]}
+    return {f["id"]: f for f in told["figures"]}
+
+
+def test_trends_follow_the_findings_of_an_aircrafts_flights(client):
+    base = {"base_rpm": 1800, "right_rpm": 1740, "restored_rpm": 1800}
+    figures = fly_typed(client, "a-trainer", 8, lambda number: {**base, "left_rpm": 1740 - 12 * number})
     left = figures["drop_left"]
     assert [round(point["value"]) for point in left["points"]] == [60, 72, 84, 96, 108, 120, 132, 144]
     assert left["limit"] == 150
     assert left["slope_per_flight"] == 12
     assert "Left magneto drop grows by 12.0 RPM a flight" in left["message"]
     assert figures["drop_right"]["message"] is None
+
+
+def test_each_engine_of_a_twin_has_trends_of_its_own(client):
+    base = {"base_rpm": 1700, "right_rpm": 1640, "restored_rpm": 1700, "engine": 2}
+    figures = fly_typed(client, "d-twin", 6, lambda number: {**base, "left_rpm": 1640 - 12 * number})
+    assert "drop_left" not in figures, "the left engine was never checked"
+    assert len(figures["e2_drop_left"]["points"]) == 6
+    assert figures["e2_drop_left"]["title"] == "Right engine: Left magneto drop"
 
 
 def test_a_plan_is_asked_for_in_the_address_and_nonsense_is_refused(client):

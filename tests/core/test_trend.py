@@ -68,6 +68,7 @@ def test_drops_are_brought_to_the_run_up_speed_and_the_last_check_counts():
     assert found == {"drop_left": pytest.approx(90)}
     second = {**check(1800, 60), "engine": 2}
     assert figures_of([second], 1800.0) == {}
+    assert figures_of([second, check(1800, 70)], 1800.0, engine=2) == {"drop_left": pytest.approx(60)}
     idle = {"kind": "idle_check", "measured": {"idle_rpm": 650.0}}
     assert figures_of([idle], 1800.0) == {"idle": 650.0}
     assert set(FIGURES) >= {"drop_left", "idle", "static", "oil_seconds"}

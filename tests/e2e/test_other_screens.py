@@ -103,7 +103,7 @@ def test_a_tap_on_a_verdict_shows_how_it_is_made_and_figures_follow_the_unit(pag
     expect(card).to_contain_text("cht max")
     page.get_by_role("link", name="How verdicts are made").click()
     expect(page.get_by_label("Magnetos")).to_contain_text("stay clear of the propeller")
-    expect(page.get_by_label("Magnetos")).to_contain_text("Mag drop max rpm")
+    expect(page.get_by_label("Magnetos")).to_contain_text("Magneto drop max")
 
 
 def test_the_planner_plans_and_refuses_what_is_too_lean(page: Page, server):

@@ -486,5 +486,5 @@ export interface FigureTrend {
 export interface Trends {
   aircraft: Aircraft
   figures: FigureTrend[]
-  health: { cylinder: number; moved_pct: number; say: string }[]
+  health: { engine: number; cylinder: number; moved_pct: number; say: string }[]
 }

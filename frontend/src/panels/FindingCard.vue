@@ -60,13 +60,10 @@ function toggle() {
   showsMethod.value = !showsMethod.value
   load().catch((error) => (problem.value = (error as Error).message))
 }
-/** A limit's name ends in its unit; where that is one on display, the figure is shown in it. */
 const limits = computed(() =>
   Object.entries(props.finding.limits).map(([name, value]) => {
-    const unit = name.split('_').at(-1)!
-    const words = name.replaceAll('_', ' ')
-    if (!display.label(unit)) return `${words} ${value}`
-    return `${words.slice(0, -unit.length)}${display.figure(value, unit)} ${display.label(unit)}`
+    const words = display.label(name.split('_').at(-1)) ? name.slice(0, name.lastIndexOf('_')) : name
+    return `${words.replaceAll('_', ' ')} ${display.limit(name, value, '')}`
   }),
 )
 </script>

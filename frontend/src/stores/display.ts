@@ -57,6 +57,15 @@ export const useDisplay = defineStore('display', () => {
     })
   }
 
+  /** A limit with its unit: the name ends in the core's unit, where that is one on display; a fall, a rise or a spread has no
+   * shift. `unit` is what stands there otherwise. */
+  function limit(name: string, value: number, unit: string): string {
+    const own = name.split('_').at(-1)!
+    if (!row(own) || unit === '%') return `${value} ${unit}`.trim()
+    const text = /fall|rise|spread|gain/.test(name) ? difference(value, own) : figure(value, own)
+    return `${text} ${label(own)}`
+  }
+
   /** A figure typed in the unit on display, as a core figure. */
   function toCore(value: number, unit: string): number {
     const display = row(unit)
@@ -65,5 +74,5 @@ export const useDisplay = defineStore('display', () => {
 
   const label = (unit: string | null | undefined) => row(unit)?.label ?? ''
 
-  return { tachometer, units, look, hand, sound, load, figure, number, difference, sentence, toCore, label }
+  return { tachometer, units, look, hand, sound, load, figure, number, difference, sentence, limit, toCore, label }
 })

@@ -69,8 +69,10 @@ const lines = [
         />
       </div>
       <p v-if="trace"><a :href="`/api/flights/${id}/trace.csv`" download>Trace as CSV</a></p>
-      <h2>Judged</h2>
-      <p><RouterLink :to="`/aircraft/${record.aircraft.id}/method`">How verdicts are made</RouterLink></p>
+      <div class="title">
+        <h2>Judged</h2>
+        <RouterLink :to="`/aircraft/${record.aircraft.id}/method`">How verdicts are made</RouterLink>
+      </div>
       <div class="findings"><FindingCard v-for="f in record.findings" :key="f.event" :finding="f" /></div>
       <h2>Timeline</h2>
       <table>
@@ -95,6 +97,12 @@ const lines = [
 h2 {
   font-size: var(--mid);
   margin: 24px 0 8px;
+}
+.title {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 24px;
+  align-items: baseline;
 }
 .findings {
   display: grid;

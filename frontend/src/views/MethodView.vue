@@ -5,6 +5,7 @@ import { get } from '@/api/client'
 import type { Aircraft, Method } from '@/api/types'
 import DisplaySwitches from '@/panels/DisplaySwitches.vue'
 import MethodText from '@/panels/MethodText.vue'
+import { useDisplay } from '@/stores/display'
 
 /** How each verdict is made, with the limits of one aircraft and where they come from. */
 const props = defineProps<{
@@ -12,6 +13,7 @@ const props = defineProps<{
   id: string
 }>()
 const route = useRoute()
+const display = useDisplay()
 const aircraft = ref<Aircraft>()
 const methods = ref<Method[]>([])
 const problem = ref('')
@@ -43,12 +45,17 @@ onMounted(async () => {
     <section v-for="m in methods" :id="m.kind" :key="m.kind" :aria-label="m.title">
       <h2>{{ m.title }}</h2>
       <MethodText :method="m" />
-      <p v-if="m.limits.length" class="limits">
-        <span v-for="limit in m.limits" :key="limit.name"
-          >{{ limit.title }} <b>{{ limit.value }}</b> {{ limit.unit }}
-          <small class="soft">{{ limit.source }}{{ limit.note ? `: ${limit.note}` : '' }}</small></span
-        >
-      </p>
+      <table v-if="m.limits.length">
+        <tbody>
+          <tr v-for="limit in m.limits" :key="limit.name">
+            <td>{{ limit.title }}</td>
+            <td class="figure">
+              <b>{{ display.limit(limit.name, limit.value, limit.unit) }}</b>
+            </td>
+            <td class="soft">{{ limit.source }}{{ limit.note ? `: ${limit.note}` : '' }}</td>
+          </tr>
+        </tbody>
+      </table>
     </section>
     <p class="soft">The manual of your aircraft, an instructor and a licensed mechanic decide.</p>
   </main>
@@ -59,10 +66,16 @@ h2 {
   font-size: 22px;
   margin-top: 22px;
 }
-.limits {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 24px;
+table {
+  border-collapse: collapse;
   margin-top: 6px;
+}
+.figure {
+  text-align: right;
+  white-space: nowrap;
+}
+td {
+  padding: 2px 18px 2px 0;
+  vertical-align: top;
 }
 </style>

@@ -150,10 +150,9 @@ const printIt = () => window.print()
   display: grid;
   gap: 2px;
 }
-.asked input,
-.asked select {
+.asked input {
   width: 120px;
-  min-height: 46px;
+  min-height: 48px;
   padding: 0 10px;
   font: inherit;
   font-size: 20px;

@@ -3,6 +3,7 @@ import { onMounted, ref } from 'vue'
 import { get } from '@/api/client'
 import type { ProfileView } from '@/api/types'
 import DisplaySwitches from '@/panels/DisplaySwitches.vue'
+import { useDisplay } from '@/stores/display'
 
 /** A profile in plain view: every limit with its source, every list with its items, what is put back. */
 const props = defineProps<{
@@ -10,6 +11,7 @@ const props = defineProps<{
   id: string
 }>()
 const profile = ref<ProfileView>()
+const display = useDisplay()
 const problem = ref('')
 
 onMounted(async () => {
@@ -56,7 +58,7 @@ onMounted(async () => {
           <tr v-for="limit in profile.limits" :key="limit.name">
             <td>{{ limit.title }}</td>
             <td class="figure">
-              <b>{{ limit.value }}</b> {{ limit.unit }}
+              <b>{{ display.limit(limit.name, limit.value, limit.unit) }}</b>
             </td>
             <td>{{ limit.source }}</td>
             <td class="soft">{{ limit.note }}</td>

@@ -33,7 +33,7 @@ const data = (f: FigureTrend) => [
     </header>
     <p v-if="problem" class="look" role="alert">{{ problem }}</p>
     <p v-if="trends && !trends.figures.length" class="sentence">No flight with a check is recorded yet.</p>
-    <p v-for="h in trends?.health" :key="h.cylinder" class="look">
+    <p v-for="h in trends?.health" :key="h.say" class="look">
       <b>{{ h.say }}</b>
     </p>
     <div v-if="trends" class="figures">

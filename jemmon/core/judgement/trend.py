@@ -151,14 +151,14 @@ def _static_at_sea_level(density_altitude_ft: float | None) -> float:
 _AT_RUN_UP = ("drop_left", "drop_right", "difference", "heat")
 
 
-def figures_of(findings: Sequence[Mapping[str, Any]], runup_rpm: float | None) -> dict[str, float]:
-    """Return the figures of one flight, the last of each kind of the first engine; drops are brought to the type's
+def figures_of(findings: Sequence[Mapping[str, Any]], runup_rpm: float | None, engine: int = 1) -> dict[str, float]:
+    """Return the figures of one flight, the last of each kind of one engine; drops are brought to the type's
     run-up RPM in proportion (common practice: a lost share of torque loses a share of RPM)."""
     found: dict[str, float] = {}
     for name, (_, _, kind, measured, _, _) in FIGURES.items():
         for finding in findings:
             value = finding["measured"].get(measured)
-            if finding["kind"] != kind or finding.get("engine", 1) != 1 or not isinstance(value, int | float):
+            if finding["kind"] != kind or finding.get("engine", 1) != engine or not isinstance(value, int | float):
                 continue
             base = finding["measured"].get("base_rpm")
             scale = runup_rpm / base if name in _AT_RUN_UP and runup_rpm and base else 1.0
