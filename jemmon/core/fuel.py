@@ -4,7 +4,7 @@ Used is counted from the flow where there are needles, else from the time and th
 remaining before somebody said what was on board. US gallons. Pure: events and a moment in, plain data out.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -17,18 +17,28 @@ _MOST_GAL = 2000.0
 _USUAL_RESERVE_MIN = 30.0
 _BURN_TOLD_EVERY_GAL = 0.25
 _FELT_GAL = 5.0  # common practice
+_LEFT_AT_CHANGE_S = 600.0  # of a tank that is emptied in order: none is run dry (common practice)
+_EMPTY_GAL = 0.5
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FuelState:
-    """Tanks by name: gallons on board as said, used as counted; the one that feeds, and since when; the one at which the
-    selector was last seen, where a lever tells."""
+    """Tanks by name: gallons on board as said, used as counted; when each was last turned to, the latest last; the one at
+    which the selector was last seen, where a lever tells."""
 
     on_board: Mapping[str, float] = field(default_factory=dict)
     used: Mapping[str, float] = field(default_factory=dict)
-    feeds: str | None = None
-    since_s: float = 0.0
+    tapped: Mapping[str, float] = field(default_factory=dict)
     seen: str | None = None
+
+    @property
+    def feeds(self) -> str | None:
+        """The tank that was turned to last, or None."""
+        return next(reversed(tuple(self.tapped)), None)
+
+    def last_of(self, tanks: Iterable[str]) -> str | None:
+        """Return the one of some tanks that was turned to last, or None."""
+        return next((tank for tank in reversed(tuple(self.tapped)) if tank in tanks), None)
 
     def remaining(self, tank: str) -> float | None:
         """Return what is left in a tank [US gal], or None where nobody said what was in it."""
@@ -48,8 +58,9 @@ def fuel_step(state: FuelState, kind: str, at_s: float, body: Mapping[str, Any])
         used = {name: gallons for name, gallons in state.used.items() if name != tank}
         return replace(state, on_board={**state.on_board, tank: float(body["gal"])}, used=used)
     if kind in ("tank_selected", "tank_seen"):
-        seen = str(body["tank"]) if kind == "tank_seen" else state.seen
-        return replace(state, feeds=str(body["tank"]), since_s=at_s, seen=seen)
+        tank = str(body["tank"])
+        others = {name: when for name, when in state.tapped.items() if name != tank}
+        return replace(state, tapped={**others, tank: at_s}, seen=tank if kind == "tank_seen" else state.seen)
     tank = str(body.get("tank") or state.feeds or "")
     if kind == "fuel_used" and tank:
         return replace(state, used={**state.used, tank: state.used.get(tank, 0.0) + float(body["gal"])})
@@ -83,18 +94,37 @@ def is_crossfed(levers: Mapping[str, Any], away: Iterable[str]) -> bool:
     return "crossfeed" in away if lever is None else float(lever) > 0.5
 
 
+def _section(profile: Profile) -> Mapping[str, Any]:
+    return profile.body.get("fuel") or {}
+
+
+def _sides(profile: Profile) -> tuple[tuple[str, ...], ...]:
+    """Return the tanks of each engine in the engines' order; empty where all engines draw on any tank."""
+    if _section(profile).get("each_engine_its_own"):
+        return tuple((tank,) for tank in tanks_of(profile))
+    return tuple(tuple(tanks) for tanks in _section(profile).get("engine_tanks", ()))
+
+
+def _groups(profile: Profile, state: FuelState, crossfed: bool) -> list[tuple[tuple[str, ...], str | None]]:
+    """Return the tanks among which a selector chooses, and the one that feeds: a side each, or all together where there are
+    no sides or the crossfeed is open. A side of one tank has nothing to choose."""
+    sides = _sides(profile)
+    if not sides or crossfed:
+        return [(tanks_of(profile), state.feeds)]
+    return [(tanks, tanks[0] if len(tanks) == 1 else state.last_of(tanks)) for tanks in sides]
+
+
 def fed_by(profile: Profile, state: FuelState, flows_gph: Mapping[int, float], crossfed: bool) -> dict[str, float]:
-    """Return what each tank gives [US gal/h]: the selected one all of it; or each its own engine, where the type has them so and
-    the crossfeed is shut. Open, everything comes from the tank that was tapped; nothing is counted where none was. `flows_gph` by
-    the engine's number."""
-    if _each_its_own(profile) and not crossfed:
-        tanks = tanks_of(profile)
-        return {tanks[number - 1]: flow for number, flow in flows_gph.items()}
-    return {state.feeds: sum(flows_gph.values())} if state.feeds and flows_gph else {}
-
-
-def _each_its_own(profile: Profile) -> bool:
-    return bool((profile.body.get("fuel") or {}).get("each_engine_its_own"))
+    """Return what each tank gives [US gal/h]: the selected one all of it; or one of its own side each engine, where the type has
+    sides and the crossfeed is shut. Open, everything comes from the tank that was tapped last; nothing is counted where none
+    was. `flows_gph` by the engine's number."""
+    groups = _groups(profile, state, crossfed)
+    given: dict[str, float] = {}
+    for number, flow in flows_gph.items():
+        tank = groups[number - 1][1] if len(groups) > 1 else groups[0][1]
+        if tank is not None:
+            given[tank] = given.get(tank, 0.0) + flow
+    return given
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,18 +148,37 @@ def follow_flow(burn: Burn, now_s: float, by_tank: Mapping[str, float]) -> tuple
     return Burn({tank: gal for tank, gal in gallons.items() if tank not in told}, now_s), told
 
 
-def next_tank(profile: Profile, state: FuelState) -> str | None:
-    """Return the tank to change to: the fullest of the others, or the next in the type's order where amounts are not known."""
-    tanks = tanks_of(profile)
-    others = [tank for tank in tanks if tank != state.feeds]
-    if not others:
-        return None
-    known = [(state.remaining(tank), tank) for tank in others]
-    if all(amount is not None for amount, _ in known):
-        return max(known, key=lambda row: row[0] or 0.0)[1]
-    if state.feeds in tanks:
-        return tanks[(tanks.index(state.feeds) + 1) % len(tanks)]
-    return others[0]
+def next_tank(profile: Profile, state: FuelState, tanks: Sequence[str], feeds: str | None) -> str | None:
+    """Return the tank to change to among all or those of one side: the fullest of the others, or the next in the type's order
+    where amounts are not known or the type empties its tanks in order (`change_by`); an empty one never."""
+    if feeds in tanks:
+        turned = tanks.index(feeds) + 1
+        others = [*tanks[turned:], *tanks[: turned - 1]]
+    else:
+        others = list(tanks)
+    left = {tank: state.remaining(tank) for tank in others}
+    usable = [tank for tank, gallons in left.items() if gallons is None or gallons > _EMPTY_GAL]
+    if _section(profile).get("change_by") == "order" or None in left.values():
+        return next(iter(usable), None)
+    return max(usable, key=lambda tank: left[tank] or 0.0, default=None)
+
+
+def _change(
+    profile: Profile, state: FuelState, now_s: float, flow_gph: float | None, crossfed: bool
+) -> tuple[float | None, str | None]:
+    """Return (seconds to the change that is due first, the tank then): after the type's time, or, where tanks are emptied in
+    order, with ten minutes left in the one that feeds. `flow_gph` is that of all engines."""
+    groups = _groups(profile, state, crossfed)
+    every = float(_section(profile).get("change_every_s", CHANGE_EVERY_S))
+    due: list[tuple[float, str | None]] = []
+    for tanks, feeds in groups:
+        if feeds is None or len(tanks) < 2:
+            continue
+        seconds, left = state.tapped[feeds] + every - now_s, state.remaining(feeds)
+        if _section(profile).get("change_by") == "order" and left is not None and flow_gph:
+            seconds = left / (flow_gph / len(groups)) * 3600 - _LEFT_AT_CHANGE_S
+        due.append((seconds, next_tank(profile, state, tanks, feeds)))
+    return min(due, key=lambda row: row[0], default=(None, next_tank(profile, state, *groups[0])))
 
 
 def describe_fuel(
@@ -144,27 +193,26 @@ def describe_fuel(
     tanks = tanks_of(profile)
     if not tanks:
         return None
-    own = _each_its_own(profile) and not crossfed
+    feeding = {feeds for _, feeds in _groups(profile, state, crossfed)}
     rows = [
         {
             "tank": tank,
-            "feeds": own or tank == state.feeds,
+            "feeds": tank in feeding,
             "remaining_gal": None if (left := state.remaining(tank)) is None else round(left, 1),
             "used_gal": round(state.used.get(tank, 0.0), 1),
         }
         for tank in tanks
     ]
-    every = float((profile.body.get("fuel") or {}).get("change_every_s", CHANGE_EVERY_S))
-    due_s = None if state.feeds is None or len(tanks) < 2 or own else round(state.since_s + every - now_s)
+    due_s, then = _change(profile, state, now_s, ff_gph, crossfed)
     known = [state.remaining(tank) for tank in tanks]
     total = sum(left for left in known if left is not None) if all(left is not None for left in known) else None
     minutes = None if total is None or not ff_gph or ff_gph < 0.5 else total / ff_gph * 60
-    reserve = float((profile.body.get("fuel") or {}).get("reserve_min", _USUAL_RESERVE_MIN))
+    reserve = float(_section(profile).get("reserve_min", _USUAL_RESERVE_MIN))
     return {
         "tanks": rows,
         "asks": [tank for tank in tanks if tank not in state.on_board],
-        "next": next_tank(profile, state),
-        "due_s": due_s,
+        "next": then,
+        "due_s": None if due_s is None else round(due_s),
         "balance": _balance(profile, state, crossfed),
         "watch": _watch(profile, state, now_s, fp_psi),
         "minutes_left": None if minutes is None else round(minutes),
@@ -174,25 +222,31 @@ def describe_fuel(
 
 
 def _balance(profile: Profile, state: FuelState, crossfed: bool) -> str | None:
-    """Say which side is heavier, where each engine has a tank of its own and the sides are apart by more than is felt; and ask
+    """Say which side is heavier, where each engine has tanks of its own and the sides are apart by more than is felt; and ask
     which tank feeds both where a crossfeed is open and nobody said: nothing is counted until then."""
-    if crossfed and _each_its_own(profile) and state.feeds is None:
+    sides = _sides(profile)
+    if crossfed and sides and state.feeds is None:
         return "Crossfeed is open: tap the tank that feeds both."
-    known = {tank: state.remaining(tank) for tank in tanks_of(profile)}
-    left = {tank: gallons for tank, gallons in known.items() if gallons is not None}
-    if not _each_its_own(profile) or len(left) < len(known):
+    names = [
+        tanks[0] if len(tanks) == 1 else name for tanks, (_, name) in zip(sides, sorted(profile.engines), strict=False)
+    ]
+    known = [[state.remaining(tank) for tank in tanks] for tanks in sides]
+    if not sides or any(left is None for side in known for left in side):
         return None
-    low, high = min(left, key=lambda t: left[t]), max(left, key=lambda t: left[t])
-    if left[high] - left[low] < _FELT_GAL:
+    sums = [sum(left for left in side if left is not None) for side in known]
+    apart = max(sums) - min(sums)
+    if apart < _FELT_GAL:
         return None
-    return f"{high} heavier by {difference(left[high] - left[low], 'gal')}: balance by crossfeed, in level flight, by the book."
+    heavy = names[sums.index(max(sums))]
+    return f"{heavy} heavier by {difference(apart, 'gal')}: balance by crossfeed, in level flight, by the book."
 
 
 def _watch(profile: Profile, state: FuelState, now_s: float, fp_psi: float | None) -> dict[str, Any] | None:
     """Return the ten seconds after a change: pressure is looked at until they are over; falling it is said at once."""
-    if state.feeds is None or not 0 <= now_s - state.since_s <= WATCH_S or state.since_s == 0.0:
+    since_s = state.tapped.get(state.feeds or "", 0.0)
+    if since_s == 0.0 or not 0 <= now_s - since_s <= WATCH_S:
         return None
     least = profile.limits.get("fuel_pressure_min_psi")
     low = fp_psi is not None and least is not None and fp_psi < least.value
     say = "Fuel pressure falls: back to the tank before, pump on" if low else "Watch pressure and flow"
-    return {"left_s": round(WATCH_S - (now_s - state.since_s)), "low": low, "say": say}
+    return {"left_s": round(WATCH_S - (now_s - since_s)), "low": low, "say": say}

@@ -6,12 +6,12 @@ from hypothesis import strategies as st
 
 from jemmon.core.errors import EventError, ProfileError
 from jemmon.core.flight import check_pilot_event, fold
-from jemmon.core.fuel import Burn, describe_fuel, fed_by, follow_flow, is_crossfed, next_tank
+from jemmon.core.fuel import Burn, describe_fuel, fed_by, follow_flow, is_crossfed
 from jemmon.core.power_now import follow_tank
 from jemmon.core.say import plain
 from tests.core.builders import PROFILES, changed, events, needles
 
-A, B, D, F = (PROFILES[k] for k in ("a-trainer", "b-tourer", "d-twin", "f-radial"))
+A, B, D, F, G = (PROFILES[k] for k in ("a-trainer", "b-tourer", "d-twin", "f-radial", "g-vee"))
 FULL = [("fuel_on_board", {"tank": "Left", "gal": 30.0}), ("fuel_on_board", {"tank": "Right", "gal": 20.0})]
 
 
@@ -53,14 +53,22 @@ def test_the_type_may_change_at_its_own_time_and_one_tank_never():
 
 
 def test_the_fullest_is_next_or_the_next_in_order_where_amounts_are_not_known():
-    state = fold(F, events(("tank_selected", {"tank": "Left front"}))).fuel
-    assert next_tank(F, state) == "Right front"
+    three = changed("g-vee", lambda body: body["fuel"].pop("change_by"))
+    assert shown(three, [("tank_selected", {"tank": "Main"})])["next"] == "Left wing"
+    rows = [("fuel_on_board", {"tank": t, "gal": g}) for t, g in (("Left wing", 20.0), ("Right wing", 40.0))]
+    assert shown(three, [("tank_selected", {"tank": "Main"}), *rows])["next"] == "Right wing"
+
+
+def test_a_type_that_empties_its_tanks_in_order_changes_with_ten_minutes_left_and_never_to_an_empty_one():
     rows = [
-        ("fuel_on_board", {"tank": t, "gal": g})
-        for t, g in (("Right front", 20.0), ("Left rear", 40.0), ("Right rear", 35.0))
+        ("fuel_on_board", {"tank": t, "gal": g}) for t, g in (("Main", 40.0), ("Left wing", 0.0), ("Right wing", 30.0))
     ]
-    state = fold(F, events(("tank_selected", {"tank": "Left front"}), *rows)).fuel
-    assert next_tank(F, state) == "Left rear"
+    now = shown(G, [*rows, ("tank_selected", {"tank": "Main"})], flow=60.0)
+    assert (now["next"], now["due_s"]) == ("Right wing", 40 * 60 - 600)
+    late = shown(G, [*rows, ("tank_selected", {"tank": "Main"}), ("fuel_used", {"gal": 31.0})], flow=60.0)
+    assert late["due_s"] == 9 * 60 - 600, "with nine minutes left it is overdue"
+    unknown = shown(G, [("tank_selected", {"tank": "Main"}, 5.0)], 105.0, flow=60.0)
+    assert (unknown["next"], unknown["due_s"]) == ("Left wing", 1700)
 
 
 def test_ten_seconds_are_watched_and_falling_pressure_is_said_at_once():
@@ -116,6 +124,32 @@ def test_on_a_twin_each_engine_empties_its_own_tank_until_the_crossfeed_is_open(
     assert shut["due_s"] is None, "a twin whose engines have their own tanks changes none"
 
 
+def test_two_engines_of_four_tanks_draw_on_their_own_sides_and_the_sooner_change_is_told():
+    rows = [("tank_selected", {"tank": "Left front"}, 60.0), ("tank_selected", {"tank": "Right rear"}, 300.0)]
+    state = fold(F, events(*rows)).fuel
+    assert fed_by(F, state, {1: 40.0, 2: 42.0}, crossfed=False) == {"Left front": 40.0, "Right rear": 42.0}
+    assert fed_by(F, state, {1: 40.0, 2: 42.0}, crossfed=True) == {"Right rear": 82.0}
+    now = shown(F, rows, 400.0)
+    assert [row["tank"] for row in now["tanks"] if row["feeds"]] == ["Left front", "Right rear"]
+    assert (now["next"], now["due_s"]) == ("Left rear", 60 + 1800 - 400)
+    alone = fold(F, events(rows[0])).fuel
+    assert fed_by(F, alone, {1: 40.0, 2: 42.0}, crossfed=False) == {"Left front": 40.0}, (
+        "nobody said what feeds the right"
+    )
+    full = [("fuel_on_board", {"tank": tank, "gal": 100.0}) for tank in F.body["fuel"]["tanks"]]
+    used = [("fuel_used", {"gal": 10.0, "tank": "Right front"}), ("fuel_used", {"gal": 20.0, "tank": "Right rear"})]
+    assert plain(shown(F, [*full, *used])["balance"]).startswith("Left engine heavier by 30.0 US gal")
+
+
+@given(st.lists(st.sampled_from(["Left front", "Right front", "Left rear", "Right rear"]), max_size=12), st.booleans())
+def test_what_the_engines_burn_is_counted_on_no_more_than_one_tank_each_and_never_twice(turned, crossfed):
+    state = fold(F, events(*(("tank_selected", {"tank": tank}, 10.0 + n) for n, tank in enumerate(turned)))).fuel
+    given_gph = fed_by(F, state, {1: 40.0, 2: 42.0}, crossfed)
+    sides = {tank.split()[0] for tank in turned}
+    expected = (82.0 if turned else 0.0) if crossfed else 40.0 * ("Left" in sides) + 42.0 * ("Right" in sides)
+    assert sum(given_gph.values()) == pytest.approx(expected)
+
+
 def test_a_crossfeed_is_open_by_its_lever_else_by_the_pilots_word():
     assert is_crossfed({"crossfeed": 1.0}, ())
     assert not is_crossfed({"crossfeed": 0.0}, ("crossfeed",))
@@ -128,6 +162,8 @@ def test_a_crossfeed_is_open_by_its_lever_else_by_the_pilots_word():
         ("d-twin", {"tanks": ["Left"]}, "1 tanks for 2 engines"),
         ("b-tourer", {"each_engine_its_own": True}, "2 tanks for 1 engines"),
         ("b-tourer", {"tanks": ["Left", "Left"]}, "one name"),
+        ("f-radial", {"engine_tanks": [["Left front"], ["Right front", "Left rear"]]}, "belongs to one side"),
+        ("g-vee", {"engine_tanks": [["Main"], ["Left wing", "Right wing"]]}, "2 sides for 1 engines"),
     ],
 )
 def test_tanks_that_cannot_be_are_refused_when_the_profile_is_read(aircraft, fuel, words):

@@ -248,7 +248,7 @@ def _put_back(row: Mapping[str, Any]) -> PutBack:
 
 
 def _check_tanks(body: Mapping[str, Any]) -> None:
-    """Raise ProfileError where tanks share a name, or each engine has its own and they are not as many as the engines."""
+    """Raise ProfileError where tanks share a name, or engines have tanks of their own and these are not all of them, once each."""
     fuel = body.get("fuel") or {}
     tanks, engines = fuel.get("tanks", []), body["engine"]["count"]
     if len(set(tanks)) < len(tanks):
@@ -256,6 +256,11 @@ def _check_tanks(body: Mapping[str, Any]) -> None:
     if fuel.get("each_engine_its_own") and len(tanks) != engines:
         raise ProfileError(
             f"fuel.each_engine_its_own: {len(tanks)} tanks for {engines} engines; one for each, in their order."
+        )
+    sides = fuel.get("engine_tanks")
+    if sides and (len(sides) != engines or sorted(tank for side in sides for tank in side) != sorted(tanks)):
+        raise ProfileError(
+            f"fuel.engine_tanks: {len(sides)} sides for {engines} engines; every tank of fuel.tanks belongs to one side, once."
         )
 
 

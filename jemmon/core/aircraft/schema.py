@@ -150,8 +150,10 @@ _FUEL = _object(
         "change_every_s": {"type": "number", "minimum": 60, "maximum": 14_400},
         "reserve_min": {"type": "number", "minimum": 0, "maximum": 180},
         "each_engine_its_own": {"type": "boolean"},
+        "engine_tanks": {"type": "array", "items": {"type": "array", "items": _TEXT, "minItems": 1}, "minItems": 2},
+        "change_by": {"enum": ["balance", "order"]},
     },
-    *("change_every_s", "reserve_min", "each_engine_its_own"),
+    *("change_every_s", "reserve_min", "each_engine_its_own", "engine_tanks", "change_by"),
 )
 _START_OPTIONS: dict[str, Any] = {
     "unit": {"enum": ("strokes", "seconds", "shots", "none")},
