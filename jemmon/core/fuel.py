@@ -98,7 +98,12 @@ def _section(profile: Profile) -> Mapping[str, Any]:
     return profile.body.get("fuel") or {}
 
 
-def _sides(profile: Profile) -> tuple[tuple[str, ...], ...]:
+def reserve_minutes(profile: Profile) -> float:
+    """Return the type's reserve, else 30 min (14 CFR 91.151, by day)."""
+    return float(_section(profile).get("reserve_min", _USUAL_RESERVE_MIN))
+
+
+def sides_of(profile: Profile) -> tuple[tuple[str, ...], ...]:
     """Return the tanks of each engine in the engines' order; empty where all engines draw on any tank."""
     if _section(profile).get("each_engine_its_own"):
         return tuple((tank,) for tank in tanks_of(profile))
@@ -108,7 +113,7 @@ def _sides(profile: Profile) -> tuple[tuple[str, ...], ...]:
 def _groups(profile: Profile, state: FuelState, crossfed: bool) -> list[tuple[tuple[str, ...], str | None]]:
     """Return the tanks among which a selector chooses, and the one that feeds: a side each, or all together where there are
     no sides or the crossfeed is open. A side of one tank has nothing to choose."""
-    sides = _sides(profile)
+    sides = sides_of(profile)
     if not sides or crossfed:
         return [(tanks_of(profile), state.feeds)]
     return [(tanks, tanks[0] if len(tanks) == 1 else state.last_of(tanks)) for tanks in sides]
@@ -163,7 +168,7 @@ def next_tank(profile: Profile, state: FuelState, tanks: Sequence[str], feeds: s
     return max(usable, key=lambda tank: left[tank] or 0.0, default=None)
 
 
-def _change(
+def due_change(
     profile: Profile, state: FuelState, now_s: float, flow_gph: float | None, crossfed: bool
 ) -> tuple[float | None, str | None]:
     """Return (seconds to the change that is due first, the tank then): after the type's time, or, where tanks are emptied in
@@ -203,11 +208,11 @@ def describe_fuel(
         }
         for tank in tanks
     ]
-    due_s, then = _change(profile, state, now_s, ff_gph, crossfed)
+    due_s, then = due_change(profile, state, now_s, ff_gph, crossfed)
     known = [state.remaining(tank) for tank in tanks]
     total = sum(left for left in known if left is not None) if all(left is not None for left in known) else None
     minutes = None if total is None or not ff_gph or ff_gph < 0.5 else total / ff_gph * 60
-    reserve = float(_section(profile).get("reserve_min", _USUAL_RESERVE_MIN))
+    reserve = reserve_minutes(profile)
     return {
         "tanks": rows,
         "asks": [tank for tank in tanks if tank not in state.on_board],
@@ -224,7 +229,7 @@ def describe_fuel(
 def _balance(profile: Profile, state: FuelState, crossfed: bool) -> str | None:
     """Say which side is heavier, where each engine has tanks of its own and the sides are apart by more than is felt; and ask
     which tank feeds both where a crossfeed is open and nobody said: nothing is counted until then."""
-    sides = _sides(profile)
+    sides = sides_of(profile)
     if crossfed and sides and state.feeds is None:
         return "Crossfeed is open: tap the tank that feeds both."
     names = [

@@ -9,6 +9,7 @@ from jemmon.core.flight import check_pilot_event, fold
 from jemmon.core.fuel import Burn, describe_fuel, fed_by, follow_flow, is_crossfed
 from jemmon.core.power_now import follow_tank
 from jemmon.core.say import plain
+from jemmon.core.tank_schedule import tank_schedule
 from tests.core.builders import PROFILES, changed, events, needles
 
 A, B, D, F, G = (PROFILES[k] for k in ("a-trainer", "b-tourer", "d-twin", "f-radial", "g-vee"))
@@ -148,6 +149,33 @@ def test_what_the_engines_burn_is_counted_on_no_more_than_one_tank_each_and_neve
     sides = {tank.split()[0] for tank in turned}
     expected = (82.0 if turned else 0.0) if crossfed else 40.0 * ("Left" in sides) + 42.0 * ("Right" in sides)
     assert sum(given_gph.values()) == pytest.approx(expected)
+
+
+def test_a_planned_flight_changes_tanks_by_the_same_rules():
+    plan = tank_schedule(B, 60.0, 12.0)
+    assert [(row["minutes"], row["tank"]) for row in plan["changes"][:3]] == [(0, "Left"), (30, "Right"), (60, "Left")]
+    assert [row["left_gal"] for row in plan["changes"][:3]] == [30.0, 30.0, 24.0]
+    assert plan["reserve_minutes"] == 60 * 60 // 12 - 30
+    assert plan["changes"][-1]["minutes"] < plan["reserve_minutes"]
+    two = tank_schedule(F, 400.0, 80.0)["changes"]
+    assert [(row["minutes"], row["tank"]) for row in two[:4]] == [
+        (0, "Left front"),
+        (0, "Right front"),
+        (30, "Left rear"),
+        (30, "Right rear"),
+    ]
+    assert [row["tank"] for row in tank_schedule(D, 80.0, 20.0)["changes"]] == ["Left", "Right"], "nothing to change"
+
+
+@given(st.sampled_from("ABDFG"), st.floats(1, 800), st.floats(4, 150))
+def test_no_plan_turns_to_an_empty_tank_or_plans_into_the_reserve(aircraft, fuel_gal, flow_gph):
+    profile = {"A": A, "B": B, "D": D, "F": F, "G": G}[aircraft]
+    plan = tank_schedule(profile, fuel_gal, flow_gph)
+    sides = len(profile.engines) if len(profile.engines) > 1 else 1
+    for row in plan["changes"][sides:]:
+        assert row["left_gal"] >= 0.5
+        assert row["minutes"] <= plan["reserve_minutes"]
+    assert [row["minutes"] for row in plan["changes"]] == sorted(row["minutes"] for row in plan["changes"])
 
 
 def test_a_crossfeed_is_open_by_its_lever_else_by_the_pilots_word():

@@ -113,6 +113,9 @@ def test_the_planner_plans_and_refuses_what_is_too_lean(page: Page, server):
     page.get_by_label("Fuel on board").fill("60")
     page.get_by_label("Fuel on board").blur()
     expect(settings.get_by_role("row").nth(1)).to_contain_text(":")  # hours of endurance
+    tanks = page.get_by_label("Tanks")
+    expect(tanks.get_by_role("row").nth(2)).to_have_text("0:30Right30.0")
+    expect(tanks).to_contain_text("Reserve of 30 min")
     page.get_by_label("Power %").fill("80")
     page.get_by_label("Power %").blur()
     page.get_by_role("combobox", name="Mixture of the cruise").select_option("lean_30")

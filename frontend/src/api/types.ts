@@ -191,6 +191,12 @@ export interface Plan {
   mixture: { offset_f: number[]; power_pct: number[]; avoid_f: [number, number] | null }
   map_limit: { palt_ft: number[]; lines: { oat_c: number; map_inhg: number[] }[] } | null
   map_limit_inhg: number | null
+  tanks: {
+    changes: { minutes: number; tank: string; left_gal: number }[]
+    reserve_minutes: number
+    reserve_min: number
+    ff_gph: number
+  } | null
   climb: { palt_ft: number; rate_fpm: number; minutes: number; fuel_gal: number; distance_nm: number }[]
 }
 

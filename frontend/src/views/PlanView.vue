@@ -45,8 +45,8 @@ onMounted(async () => {
   await ask()
 })
 watch([asked, target, () => display.units], ask, { deep: true })
-const hours = (h: number | null) =>
-  h === null ? '–' : `${Math.floor(h)}:${String(Math.round((h % 1) * 60)).padStart(2, '0')}`
+const clock = (minutes: number) => `${Math.floor(minutes / 60)}:${String(minutes % 60).padStart(2, '0')}`
+const hours = (h: number | null) => (h === null ? '–' : clock(Math.round(h * 60)))
 const printIt = () => window.print()
 </script>
 
@@ -110,29 +110,57 @@ const printIt = () => window.print()
           </table>
           <p class="soft">Endurance and range without reserve, climb or taxi. Your handbook’s figures come first.</p>
         </section>
-        <section v-if="plan.climb.length" aria-label="Climb">
-          <h2>Climb</h2>
-          <table>
-            <thead>
-              <tr>
-                <th>To ft</th>
-                <th>Rate ft/min</th>
-                <th>Minutes</th>
-                <th>Fuel {{ display.label('gal') }}</th>
-                <th>Distance nm</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="row in plan.climb" :key="row.palt_ft">
-                <td>{{ row.palt_ft }}</td>
-                <td>{{ row.rate_fpm }}</td>
-                <td>{{ row.minutes }}</td>
-                <td>{{ display.figure(row.fuel_gal, 'gal') }}</td>
-                <td>{{ row.distance_nm }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </section>
+        <div>
+          <section v-if="plan.climb.length" aria-label="Climb">
+            <h2>Climb</h2>
+            <table>
+              <thead>
+                <tr>
+                  <th>To ft</th>
+                  <th>Rate ft/min</th>
+                  <th>Minutes</th>
+                  <th>Fuel {{ display.label('gal') }}</th>
+                  <th>Distance nm</th>
+                </tr>
+              </thead>
+              <tbody>
+                <tr v-for="row in plan.climb" :key="row.palt_ft">
+                  <td>{{ row.palt_ft }}</td>
+                  <td>{{ row.rate_fpm }}</td>
+                  <td>{{ row.minutes }}</td>
+                  <td>{{ display.figure(row.fuel_gal, 'gal') }}</td>
+                  <td>{{ row.distance_nm }}</td>
+                </tr>
+              </tbody>
+            </table>
+          </section>
+          <section v-if="plan.tanks" aria-label="Tanks">
+            <h2>Tanks at {{ display.figure(plan.tanks.ff_gph, 'gph') }} {{ display.label('gph') }}</h2>
+            <table>
+              <thead>
+                <tr>
+                  <th>After</th>
+                  <th class="words">To tank</th>
+                  <th>In it {{ display.label('gal') }}</th>
+                </tr>
+              </thead>
+              <tbody>
+                <tr v-for="(row, n) in plan.tanks.changes" :key="n">
+                  <td>{{ clock(row.minutes) }}</td>
+                  <td class="words">{{ row.tank }}</td>
+                  <td>{{ display.figure(row.left_gal, 'gal') }}</td>
+                </tr>
+              </tbody>
+            </table>
+            <p>
+              Reserve of {{ plan.tanks.reserve_min }} min reached after <b>{{ clock(plan.tanks.reserve_minutes) }}</b>.
+            </p>
+            <p class="soft">
+              The thirstiest setting above, fuel spread evenly, without climb or taxi. Dip them: gauges and plans are
+              wrong at times.
+            </p>
+          </section>
+        </div>
       </div>
       <PlanPictures :plan="plan" :here-ft="Number(asked.palt_ft || 0)" />
     </template>
@@ -173,6 +201,9 @@ th,
 td {
   padding: 2px 14px 2px 0;
   font-variant-numeric: tabular-nums;
+}
+.words {
+  text-align: left;
 }
 h2 {
   font-size: 22px;

@@ -67,6 +67,14 @@ def scaled_pct(profile: Profile, rpm: float, percent: float, share: float, frict
     return inside * share - friction
 
 
+def wide_open_pct(profile: Profile, percent: float, rpm: float) -> float:
+    """Return the percentage of rated power that takes the same fuel at rated RPM wide open, where friction takes about 15 %: the
+    figures of consumption hold there, and friction falls with RPM."""
+    if profile.power is None:
+        return percent
+    return (percent - scaled_pct(profile, rpm, 0.0, 0.0)) / (1 + _FRICTION_WIDE_OPEN)
+
+
 def temperature_share(profile: Profile, palt_ft: float, oat_c: float | None) -> float:
     """Return power at a temperature as a share of that of the standard day."""
     if oat_c is None:

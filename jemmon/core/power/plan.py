@@ -9,6 +9,7 @@ from ..aircraft import Profile
 from ..airframe import M_S_PER_FPM, WATTS_PER_HP, airframe_of, climb_m_s
 from ..atmosphere import density_altitude_ft, standard_density_ratio, standard_temperature_c
 from ..errors import EventError
+from ..tank_schedule import tank_schedule
 from .map_limit import map_limit_chart, map_limit_inhg
 from .margin import band_to_avoid
 from .percent import mixture_share, power_by_table_pct
@@ -41,6 +42,7 @@ def plan(
     outside_c = standard_temperature_c(palt_ft) if oat_c is None else oat_c
     side, offset = (target.side, target.offset_f) if target else (None, None)
     rows = settings_for(profile, pct, palt_ft, outside_c, side, offset, fuel_gal, wind_kt)
+    flow_gph = max((row.ff_gph for row in rows), default=0.0) * len(profile.engines)  # no setting here burns more
     return {
         "density_altitude_ft": round(density_altitude_ft(palt_ft, outside_c)),
         "engines": int(profile.engine["count"]),
@@ -48,6 +50,7 @@ def plan(
         "refused": refusal(profile, target, pct, None) if target else None,
         "available": available_by_height(profile),
         "climb": climb_plan(profile, palt_ft),
+        "tanks": tank_schedule(profile, fuel_gal, flow_gph) if fuel_gal else None,
         "mixture": mixture_curve(pct),
         "map_limit": map_limit_chart(profile),
         "map_limit_inhg": map_limit_inhg(profile, palt_ft, outside_c),
@@ -100,7 +103,7 @@ def climb_plan(profile: Profile, to_ft: float) -> list[dict[str, float]]:
             break
         took = step / rate
         height, minutes = height + step, minutes + took
-        fuel += engines * fuel_flow_gph(profile, power) * _CLIMB_RICH_PCT_SHARE * took / 60
+        fuel += engines * fuel_flow_gph(profile, power, rpm=rpm) * _CLIMB_RICH_PCT_SHARE * took / 60
         miles += plan["climb_kt"] / float(np.sqrt(standard_density_ratio(height))) * took / 60
         rows.append(
             {

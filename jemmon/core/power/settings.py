@@ -8,7 +8,7 @@ from ..aircraft import Profile
 from ..atmosphere import standard_density_ratio, standard_pressure_pa
 from ..units import HPA_PER_INHG, STANDARD_INHG
 from .levers import map_allowed_inhg
-from .percent import mixture_share, power_by_flow_pct, scaled_pct, temperature_share
+from .percent import mixture_share, power_by_flow_pct, scaled_pct, temperature_share, wide_open_pct
 
 _INTAKE_LOSS = 0.035  # of the outside pressure, wide open (common practice: about an inch at sea level)
 _LB_HP_H_BEST, _LB_HP_H_PEAK, _LB_PER_GAL = 0.47, 0.41, 6.0
@@ -60,9 +60,7 @@ def settings_for(
     if table is None:
         return []
     share = temperature_share(profile, palt_ft, oat_c) * mixture_share(side, offset_f)
-    flow = fuel_flow_gph(profile, pct, side, offset_f)
     tas = cruise_tas_kt(profile, pct, palt_ft)
-    hours = None if fuel_gal is None else fuel_gal / (flow * int(profile.engine["count"]))
     found = []
     for rpm in np.arange(np.ceil(table.rpm[0] / 100) * 100, table.rpm[-1] + 1, 100):
         pressure = table.map_for(scaled_pct(profile, float(rpm), pct, 1 / share), float(rpm), palt_ft)
@@ -71,6 +69,8 @@ def settings_for(
         most = map_allowed_inhg(profile, float(rpm))
         if most is not None and pressure > most or _is_avoided(profile, float(rpm)):
             continue
+        flow = fuel_flow_gph(profile, pct, side, offset_f, float(rpm))
+        hours = None if fuel_gal is None else fuel_gal / (flow * int(profile.engine["count"]))
         distance = None if hours is None or tas is None else hours * max(tas + wind_kt, 0.0)
         found.append(
             Setting(
@@ -89,8 +89,9 @@ def settings_for(
 def _with_remarks(found: list[Setting]) -> list[Setting]:
     if len(found) < 2:
         return found
-    quiet = replace(found[0], remark="quietest")
-    fast = replace(found[-1], remark="loudest")
+    saves = found[0].ff_gph < found[-1].ff_gph
+    quiet = replace(found[0], remark="quietest, least fuel" if saves else "quietest")
+    fast = replace(found[-1], remark="loudest, most fuel" if saves else "loudest")
     return [quiet, *found[1:-1], fast]
 
 
@@ -98,9 +99,14 @@ def _is_avoided(profile: Profile, rpm: float) -> bool:
     return any(low <= rpm <= high for low, high in profile.power_section.get("avoid_rpm", []))
 
 
-def fuel_flow_gph(profile: Profile, pct: float, side: str | None = None, offset_f: float | None = None) -> float:
+def fuel_flow_gph(
+    profile: Profile, pct: float, side: str | None = None, offset_f: float | None = None, rpm: float | None = None
+) -> float:
     """Return the fuel flow [US gal/h] of a power at a mixture: lean of peak by the power of fuel flow, rich by a consumption
-    between that at peak (0.41 lb/hp/h) and at best power (0.47 at 100 °F rich; Heywood, common practice)."""
+    between that at peak (0.41 lb/hp/h) and at best power (0.47 at 100 °F rich; Heywood, common practice). With an RPM, what
+    the engine itself takes at it is counted: the same power costs less at a lower one."""
+    if rpm is not None:
+        pct = wide_open_pct(profile, pct, rpm)
     if side == "lean":
         return pct / power_by_flow_pct(profile, 1.0)
     compression = float(profile.engine["compression_ratio"])
