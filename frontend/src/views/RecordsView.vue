@@ -123,7 +123,8 @@ const rounded = (row: FlightLine, key: 'drop_left_rpm' | 'drop_right_rpm') =>
   position: relative;
 }
 .off {
-  opacity: 0.55;
+  color: var(--soft);
+  border-style: dashed;
 }
 .file input {
   position: absolute;
