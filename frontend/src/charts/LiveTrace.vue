@@ -14,8 +14,8 @@ const props = defineProps<{
   marks?: { at: number; text: string }[]
   /** A stretch of the axis that is hatched: not to be left there. */
   band?: [number, number]
-  /** Words of the axes: below, and left for the first scale. */
-  axis: { x: string; y: string; y2?: string }
+  /** Words of the axes: below, and left for the first scale; `counted`: what is below is counted and has no halves. */
+  axis: { x: string; y: string; y2?: string; counted?: boolean }
   /** The picture said in words. */
   label: string
 }>()
@@ -87,6 +87,7 @@ function make() {
       labelSize: 20,
       grid: { show: false },
       ticks: { stroke: line },
+      ...(props.axis.counted ? { incrs: [1, 2, 5, 10, 20, 50, 100] } : {}),
     },
     {
       scale: scales[0],

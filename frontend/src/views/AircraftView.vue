@@ -19,7 +19,7 @@ const problem = ref('')
 const said = ref('')
 const chosen = useLocalStorage('aircraft', 'a-trainer')
 const one = computed(() => aircraft.value.find((a) => a.id === chosen.value) ?? aircraft.value[0])
-const ownFlights = computed(() => flights.value.filter((f) => f.registration === one.value?.registration).slice(0, 5))
+const ownFlights = computed(() => flights.value.filter((f) => f.registration === one.value?.registration).slice(0, 3))
 
 async function readIn(event: Event) {
   const file = (event.target as HTMLInputElement).files?.[0]
@@ -71,7 +71,7 @@ async function begin(source: 'bench' | 'manual' | 'device') {
   <main class="page">
     <header>
       <b class="mark">Jemmon</b>
-      <span class="soft">beside the pilot, from cold engine to record</span>
+      <span class="soft">beside the pilot</span>
       <nav>
         <RouterLink to="/records">Records</RouterLink>
         <RouterLink to="/settings">Settings</RouterLink>

@@ -115,6 +115,7 @@ td {
 }
 .figure {
   text-align: right;
+  white-space: nowrap;
 }
 ol {
   margin: 4px 0 12px;

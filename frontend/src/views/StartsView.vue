@@ -72,7 +72,7 @@ const temp = (row: StartRow) =>
               { label: 'Seconds to oil pressure', scale: 'y', width: 3 },
               { label: 'Limit', scale: 'y', dash: [8, 6] },
             ]"
-            :axis="{ x: 'Start', y: 's to oil pressure' }"
+            :axis="{ x: 'Start', y: 's to oil pressure', counted: true }"
             label="Seconds from first fire to oil pressure, start by start, with the limit"
           />
         </div>

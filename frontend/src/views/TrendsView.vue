@@ -47,7 +47,7 @@ const data = (f: FigureTrend) => [
               { label: f.title, scale: 'y', width: 3 },
               { label: 'Limit', scale: 'y', dash: [8, 6] },
             ]"
-            :axis="{ x: 'Flight', y: f.unit }"
+            :axis="{ x: 'Flight', y: f.unit, counted: true }"
             :label="`${f.title} over ${f.points.length} flights; dashed its limit`"
           />
         </div>
