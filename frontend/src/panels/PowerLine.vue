@@ -31,7 +31,11 @@ const said = (c: PowerChoice) =>
         >
       </template>
       <b v-else-if="power.best_pct !== null" class="pct">{{ Math.round(power.best_pct) }} %</b>
-      <span :class="{ look: power.disagree }">{{ power.say }}</span>
+      <span
+        v-if="power.engines.length === 1 || power.disagree || power.best_pct === null"
+        :class="{ look: power.disagree }"
+        >{{ power.say }}</span
+      >
       <span v-if="power.limit_inhg !== null">Limit today {{ pressure(power.limit_inhg) }}.</span>
       <span v-if="power.mixture" :class="{ look: power.mixture.wrong }">{{ power.mixture.say }}</span>
       <span v-if="power.clock" :class="power.clock.left_s <= 0 ? 'stop' : 'look'">

@@ -8,6 +8,8 @@ const host = ref('')
 const port = ref('')
 const said = ref('')
 const problem = ref('')
+/** What is kept has come: before that nothing can be typed that it would fall into. */
+const isKnown = ref(false)
 
 onMounted(async () => {
   try {
@@ -17,6 +19,7 @@ onMounted(async () => {
   } catch (error) {
     problem.value = (error as Error).message
   }
+  isKnown.value = true
 })
 
 async function keep() {
@@ -42,7 +45,7 @@ async function keep() {
       A box that sends its readings as JSON Lines over TCP. To try it without one, type
       <code>.venv/bin/jemmon device</code> in a terminal: a simulated instrument on port 8420.
     </p>
-    <form @submit.prevent="keep">
+    <form v-if="isKnown" @submit.prevent="keep">
       <label>Host <el-input v-model="host" autocomplete="off" size="large" /></label>
       <label>Port <el-input v-model="port" autocomplete="off" size="large" inputmode="numeric" /></label>
       <button type="submit" class="main">Keep</button>
