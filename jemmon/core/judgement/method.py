@@ -342,7 +342,7 @@ METHODS: tuple[Method, ...] = (
         (
             Rule(
                 LOOK,
-                "a slope that chance does not make, in two flights running, passes the limit in ten flights or fewer",
+                "a slope that chance does not make, in two flights running, passes the limit in twelve flights or fewer",
                 "published: Theil 1950, Sen 1968, Mann 1945, Kendall 1948",
             ),
             Rule(LOOK, "three flights in a row far from at least eight before, for the worse", _PRACTICE),

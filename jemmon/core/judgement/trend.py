@@ -11,7 +11,7 @@ from ..atmosphere import standard_density_ratio
 
 _FLIGHTS = 5
 _LEAST_FLIGHTS, _LOOKED_AT = 5, 30
-_SURE, _AHEAD = 2.35, 10.0
+_SURE, _AHEAD = 2.35, 12.0
 _JUMP_HOLDS, _JUMP_AFTER, _JUMP_DEVIATIONS, _LEAST_DEVIATION = 3, 8, 3.6, 1.0
 
 
@@ -47,7 +47,7 @@ def figure_trend(values: Sequence[float], limit: float | None, title: str, unit:
     """Return the trend of one figure of an aircraft; `limit` is the highest allowed, or the lowest with `is_low`.
 
     Slope by Theil and Sen with the level from its middle, significance by Mann and Kendall (both published), told when 2.35
-    standard errors stand against chance in two flights running and the limit is at most ten flights off; docs/benchmarks.md
+    standard errors stand against chance in two flights running and the limit is at most twelve flights off; docs/benchmarks.md
     says how often that is right. A jump is three flights in a row beyond 3.6 robust deviations of at least eight before.
     Nothing is said of fewer than five.
     """
