@@ -62,6 +62,7 @@ def test_lean_of_peak_is_a_look_where_the_type_allows_it_at_less_power_only():
             (lean,) = judge(leaning.trace, profile, ("lean",))
             assert ("book must allow it" in lean.because) != allowed
             assert allowed or lean.verdict == "look"
+            assert allowed or lean.source == "type"
 
 
 def test_manifold_pressure_that_follows_the_mixture_is_the_same_leaning():

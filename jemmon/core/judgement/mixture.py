@@ -191,7 +191,8 @@ def _judge_place(
     against = refusal(profile, target, power_pct, spread_gph, _POWER_SLACK_PCT)
     if against is not None:
         limit = profile.limits.get("lean_power_max_pct")
-        reasons.add(LOOK, against, "Richer, or less power.", limit.source if limit else "common practice")
+        by_type = limit is not None and side != "peak" and (power_pct or 0.0) > limit.value + _POWER_SLACK_PCT
+        reasons.add(LOOK, against, "Richer, or less power.", limit.source if limit and by_type else "common practice")
     elif side == "peak" and power_pct is None:
         because = "The mixture stands at peak EGT on some cylinders."
         reasons.add(LOOK, because, "Richer to your target, or allowed only at low power by your handbook.")
