@@ -236,10 +236,10 @@ def import_trace():
         flights.add_flight(db, flight)
         samples.put_file(db, flight_id, data)
         for number, finding in enumerate(findings):
-            event_id = f"{flight_id}:{finding.kind}:{number}"
+            event_id = f"{flight_id}:finding:{number}"
             event = Event(id=event_id, kind="finding", at_s=finding.end_s, body=finding.to_json(), wall_utc=now)
             flights.add_event(db, flight_id, event)
         for number, (at_s, kind, body) in enumerate(starts_of_trace(profile, trace)):
-            event = Event(id=f"{flight_id}:start:{number}", kind=kind, at_s=at_s, body=body, wall_utc=now)
+            event = Event(id=f"{flight_id}:event:{number}", kind=kind, at_s=at_s, body=body, wall_utc=now)
             flights.add_event(db, flight_id, event)
     return {"id": flight_id, "findings": len(findings), "rows": len(trace)}, 201
