@@ -27,8 +27,8 @@ def main() -> None:
 def _profile(aircraft: str):
     """Return a shipped profile by its id, or the one in a file."""
     from .core.aircraft import profile_from_json
-    from .core.errors import CoreError
-    from .demo.profiles import shipped_profiles
+    from .core.base.errors import CoreError
+    from .library.shipped import shipped_profiles
 
     known = shipped_profiles()
     if aircraft in known:
@@ -60,7 +60,7 @@ def _json_file(path: Path) -> Any:
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON object.")
 def judge(trace: Path, aircraft: str, as_json: bool) -> None:
     """Say what a recorded trace shows."""
-    from .core.errors import CoreError
+    from .core.base.errors import CoreError
     from .core.judgement import judge as judge_trace
     from .core.trace import read_trace_csv
 
@@ -99,8 +99,8 @@ def bench(
     list_all: bool,
 ) -> None:
     """Run the simulated engine without a screen."""
+    from .core.base.errors import CoreError
     from .core.bench import BenchScript, run_script
-    from .core.errors import CoreError
     from .core.trace import Trace, write_trace_csv
 
     if list_all:
@@ -122,7 +122,7 @@ def bench(
 
 def _list_bench() -> None:
     from .core.bench import ACTIONS, FAULTS, fault_names, lever_names
-    from .demo.profiles import shipped_profiles
+    from .library.shipped import shipped_profiles
 
     for profile in shipped_profiles().values():
         if profile.bench is None:
@@ -142,7 +142,7 @@ def _list_bench() -> None:
 @click.option("--weather-url", default="http://127.0.0.1:8410", show_default=True, help="Where METARs are asked for.")
 def serve(port: int, database: Path, fast: bool, max_upload_mb: int, oat: float, weather_url: str) -> None:
     """Start the application on 127.0.0.1."""
-    from .api.settings import Settings
+    from .app.settings import Settings
 
     speeds = (1, 4, 10, 60) if fast else (1, 4, 10)
     most = max_upload_mb * 1_000_000
@@ -169,7 +169,7 @@ def weather(port: int, mode: str) -> None:
 @click.option("--speed", default=1.0, show_default=True, help="So many times real time.")
 def device(aircraft: str, port: int, script: Path | None, speed: float) -> None:
     """Run the simulated engine instrument: JSON Lines over TCP on 127.0.0.1."""
-    from .core.errors import CoreError
+    from .core.base.errors import CoreError
     from .demo.device import serve_device
 
     found = _profile(aircraft)
@@ -243,9 +243,9 @@ def schema() -> None:
 )
 def demo(port: int, fresh: bool, database: Path, with_device: bool) -> None:
     """Start the application with demo data and a simulated engine ready to start."""
-    from .api.settings import Settings
+    from .app.settings import Settings
     from .demo.flying_group import build_demo
-    from .demo.profiles import shipped_profiles
+    from .library.shipped import shipped_profiles
     from .store.database import Database
     from .store.settings import DeviceAddress, set_device_address
 
@@ -315,7 +315,7 @@ def warm() -> None:
 
 def _warm() -> None:
     from .core.bench import Bench
-    from .demo.profiles import shipped_profiles
+    from .library.shipped import shipped_profiles
 
     for profile in shipped_profiles().values():
         if profile.bench is not None:

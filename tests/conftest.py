@@ -14,9 +14,9 @@ import pytest
 from playwright.sync_api import expect
 
 from jemmon.api import create_app
-from jemmon.api.settings import Settings
+from jemmon.app.settings import Settings
 from jemmon.core.aircraft import Profile
-from jemmon.demo.profiles import shipped_profiles
+from jemmon.library.shipped import shipped_profiles
 from jemmon.store.database import Database
 
 CHROMIUM_FLAGS = [

@@ -9,18 +9,18 @@ from typing import Any
 
 from flask import Blueprint, Response, current_app, request
 
+from ..app.hangar import Hangar
 from ..core.aircraft import Profile, profile_from_json
 from ..core.aircraft.profile import canonical_json
-from ..core.errors import EventError, ProfileError, checked_number
-from ..core.flight import Event, fold
+from ..core.base.errors import EventError, ProfileError, checked_number
+from ..core.flight.fold import Event, fold
 from ..core.judgement.engine_health import nozzle_drift
 from ..core.judgement.method import methods
 from ..core.judgement.trend import FIGURES, figure_trend, figures_of
 from ..core.power.plan import plan
-from ..core.start_record import READ_KINDS, prime_lines, start_rows, told_starts
+from ..core.start.record import READ_KINDS, prime_lines, start_rows, told_starts
 from ..store.aircraft import put_aircraft
 from ..store.flights import events_of_aircraft
-from .hangar import Hangar
 
 bp = Blueprint("aircraft", __name__, url_prefix="/api")
 

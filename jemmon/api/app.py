@@ -5,9 +5,9 @@ import atexit
 from flask import Flask, send_from_directory
 from werkzeug.exceptions import NotFound
 
+from ..app.hangar import Hangar
+from ..app.settings import Settings
 from . import aircraft_routes, errors, flight_routes, guards, live_routes
-from .hangar import Hangar
-from .settings import Settings
 
 
 def create_app(settings: Settings | None = None) -> Flask:

@@ -6,7 +6,7 @@ from flask import Flask
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
-from ..core.errors import CoreError, EventError, OutOfRange, TraceError
+from ..core.base.errors import CoreError, EventError, OutOfRange, TraceError
 from ..store.flights import SameIdOtherBody
 
 _STATUS: dict[type[BaseException], int] = {CoreError: 400, OutOfRange: 422, TraceError: 422, EventError: 422}

@@ -8,18 +8,18 @@ import numpy as np
 from flask import Blueprint, Response, current_app, request
 from werkzeug.exceptions import Conflict, NotFound
 
+from ..app.hangar import Hangar
 from ..core.aircraft import Profile
-from ..core.flight import Event, fold, latest_findings, open_items, sentence
+from ..core.flight.fold import Event, fold, latest_findings, open_items, sentence
 from ..core.judgement import judge
-from ..core.judgement.finding import gravest
 from ..core.judgement.trend import drop_sentence
-from ..core.start_record import starts_of_trace
+from ..core.start.record import starts_of_trace
 from ..core.trace import Trace, read_trace_csv, write_trace_csv
+from ..core.trace.finding import gravest
 from ..store import flights, samples
 from ..store.flights import Flight
 from .aircraft_routes import aircraft_line
 from .bodies import BeginFlight, PostEvent, Undo
-from .hangar import Hangar
 
 bp = Blueprint("flights", __name__, url_prefix="/api")
 _MOST_POINTS = 1500

@@ -4,7 +4,7 @@ from urllib.parse import urlsplit
 
 from flask import Flask, Response, abort, request
 
-from .settings import Settings
+from ..app.settings import Settings
 
 _SAFE = ("GET", "HEAD", "OPTIONS")
 CONTENT_POLICY = (

@@ -8,12 +8,12 @@ from dataclasses import asdict
 from flask import Blueprint, Response, current_app, request, stream_with_context
 from werkzeug.exceptions import Conflict, NotFound, ServiceUnavailable
 
-from ..core.cockpit import describe_cockpit
-from ..core.units import display_table
+from ..app.hangar import Hangar
+from ..core.base.units import display_table
+from ..feeds.cockpit import describe_cockpit
 from ..feeds.weather import WeatherUnavailable, fetch_report
 from ..store.settings import DeviceAddress, device_address, set_device_address
 from .bodies import Device, Fault, Levers, Prime, Speed
-from .hangar import Hangar
 
 bp = Blueprint("live", __name__, url_prefix="/api")
 _FRAME_S = 0.08  # a little less than the tick of a feed, so that a sample does not wait for the end of a pause

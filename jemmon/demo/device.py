@@ -10,7 +10,7 @@ from typing import Any
 
 from ..core.aircraft import Profile
 from ..core.bench import BenchScript, run_script
-from ..core.judgement.start_advice import book_strokes
+from ..core.start.advice import book_strokes
 from .flying_group import flight_script
 
 RATE_HZ = 5.0

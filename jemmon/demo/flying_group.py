@@ -11,11 +11,11 @@ import numpy as np
 from ..core.aircraft import Profile
 from ..core.bench import BenchScript, channel_names, lever_names, run_script
 from ..core.bench.layout import MAG_POSITIONS
-from ..core.flight import Event
+from ..core.flight.fold import Event
 from ..core.judgement import judge
-from ..core.judgement.start_advice import book_strokes
 from ..core.procedure.progress import lists_of
-from ..core.start_record import starts_of_trace
+from ..core.start.advice import book_strokes
+from ..core.start.record import starts_of_trace
 from ..core.trace import Trace
 from ..store import flights, samples
 from ..store.database import Database

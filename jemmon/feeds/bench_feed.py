@@ -13,13 +13,13 @@ from typing import Any
 import numpy as np
 
 from ..core.aircraft import Profile
-from ..core.airframe import airframe_of
+from ..core.aircraft.airframe import airframe_of
+from ..core.base.errors import ScriptError
 from ..core.bench import Bench, Sensors
 from ..core.bench.flight_path import next_flight_path
 from ..core.bench.layout import FAULT_SIZES, LEVERS, MAG, MAG_POSITIONS, STATE
-from ..core.cockpit import HELD
-from ..core.errors import ScriptError
-from ..core.live import Now
+from ..core.live.following import Now
+from .cockpit import HELD
 from .feed import OwnThread
 
 SPEEDS = (1, 4, 10, 60)

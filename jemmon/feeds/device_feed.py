@@ -13,9 +13,9 @@ from typing import Any
 import numpy as np
 
 from ..core.aircraft import Profile
+from ..core.base.errors import ScriptError
 from ..core.bench.layout import MAG_POSITIONS
-from ..core.errors import ScriptError
-from ..core.live import Now
+from ..core.live.following import Now
 from .bench_feed import Sample
 from .device_lines import MOST_LINE_BYTES, readings_from
 from .feed import OwnThread

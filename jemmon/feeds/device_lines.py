@@ -4,9 +4,9 @@ line: what is no reading is left out, and nothing here raises."""
 import json
 import math
 
+from ..core.base.units import TO_CORE
 from ..core.bench.layout import MAG_POSITIONS
 from ..core.trace.columns import SIGNAL_UNITS, signal_of
-from ..core.units import TO_CORE
 
 MOST_LINE_BYTES = 20_000
 _MOST_READINGS = 200

@@ -6,8 +6,8 @@ from typing import Any
 import numpy as np
 
 from ..core.aircraft import Profile
-from ..core.errors import ScriptError
-from ..core.live import Now
+from ..core.base.errors import ScriptError
+from ..core.live.following import Now
 from .bench_feed import TICK_S, Sample
 from .feed import OwnThread
 

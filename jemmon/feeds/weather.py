@@ -6,7 +6,7 @@ Nothing waits for it for long: no answer within the time is an error in words, a
 import urllib.error
 import urllib.request
 
-from ..core.weather import AirReport
+from ..core.base.weather import AirReport
 
 TIMEOUT_S = 1.5
 _MOST_BYTES = 4_000

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ..core.aircraft import Profile, profile_from_json
 from ..core.aircraft.profile import canonical_json
-from ..core.flight import Event
+from ..core.flight.fold import Event
 
 _INSERT_PROFILE = "INSERT OR IGNORE INTO profiles (content_hash, profile_id, body) VALUES (?, ?, ?)"
 _INSERT_FLIGHT = """

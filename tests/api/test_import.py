@@ -4,10 +4,18 @@ import pytest
 
 from jemmon.core.bench import BenchScript, lever_names, run_script
 from jemmon.core.trace import Trace, write_trace_csv
-from jemmon.demo.profiles import shipped_profiles
+from jemmon.library.shipped import shipped_profiles
 
 PROFILES = shipped_profiles()
-RUNNING = {"master": True, "mixture": 1.0, "throttle": 0.15, "mag": "BOTH", "lane_a": True, "lane_b": True, "pump": True}
+RUNNING = {
+    "master": True,
+    "mixture": 1.0,
+    "throttle": 0.15,
+    "mag": "BOTH",
+    "lane_a": True,
+    "lane_b": True,
+    "pump": True,
+}
 
 
 def trace_with_a_start(aircraft: str) -> bytes:

@@ -9,7 +9,7 @@ import sys
 import pytest
 
 from jemmon.core.aircraft.profile import canonical_json
-from jemmon.demo.profiles import FOLDER, shipped_profiles
+from jemmon.library.shipped import FOLDER, shipped_profiles
 
 PROFILES = shipped_profiles()
 HEADERS = {"Content-Type": "application/json"}
@@ -28,7 +28,7 @@ def test_export_import_export_is_the_same_byte_for_byte(client, profile_id):
 
 def test_an_imported_aircraft_is_there_after_a_restart_and_flights_keep_their_own(app, client, tmp_path):
     from jemmon.api import create_app
-    from jemmon.api.settings import Settings
+    from jemmon.app.settings import Settings
 
     assert client.post("/api/aircraft", json=mine()).status_code == 201
     begin = {"id": "f1", "aircraft": "mine", "registration": "ZZ-MIN", "pilot": "Ana", "source": "manual"}

@@ -5,10 +5,10 @@ import time
 import pytest
 
 from jemmon.api import create_app
-from jemmon.api.settings import Settings
+from jemmon.app.settings import Settings
 from jemmon.core.aircraft import Profile, profile_from_json
-from jemmon.demo.profiles import shipped_profiles
 from jemmon.feeds.scripted_needles import first_needles, follow, targets
+from jemmon.library.shipped import shipped_profiles
 
 
 def without_bench(profile: Profile) -> Profile:

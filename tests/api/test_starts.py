@@ -4,7 +4,7 @@ import time
 
 import pytest
 
-from jemmon.demo.profiles import shipped_profiles
+from jemmon.library.shipped import shipped_profiles
 
 PROFILES = shipped_profiles()
 THROTTLE = {"a-trainer": 0.08, "b-tourer": 0.1, "d-twin": 0.08, "f-radial": 0.06, "g-vee": 0.05, "i-turbo": 0.1}

@@ -3,9 +3,9 @@
 import copy
 
 from jemmon.core.aircraft import Profile, profile_from_json
-from jemmon.core.flight import Event
-from jemmon.core.live import Now
-from jemmon.demo.profiles import shipped_profiles
+from jemmon.core.flight.fold import Event
+from jemmon.core.live.following import Now
+from jemmon.library.shipped import shipped_profiles
 
 PROFILES = shipped_profiles()
 

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jemmon.core.airframe import airframe_of, climb_m_s
+from jemmon.core.aircraft.airframe import airframe_of, climb_m_s
 from jemmon.core.bench import Bench
 from jemmon.core.bench.flight_path import next_flight_path
 from tests.core.builders import PROFILES

@@ -9,7 +9,7 @@ import pytest
 import jemmon
 from jemmon.core.bench import Bench
 
-PROFILES = Path(jemmon.__file__).parent / "demo/profiles"
+PROFILES = Path(jemmon.__file__).parent / "library"
 
 
 def bench_of(kind: str, throttle: float) -> Bench:

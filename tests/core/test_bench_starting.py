@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
+from jemmon.core.base.errors import ProfileError, ScriptError
 from jemmon.core.bench import Bench, BenchScript, run_script
-from jemmon.core.errors import ProfileError, ScriptError
 from jemmon.core.judgement import judge
 from jemmon.core.trace import Trace
 from tests.core.builders import PROFILES, changed

@@ -7,11 +7,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jemmon.core.aircraft import profile_from_json
-from jemmon.core.errors import EventError, ProfileError
-from jemmon.core.flight import Event, check_pilot_event, fold, half_checks, last_undoable, open_items
+from jemmon.core.base.errors import EventError, ProfileError
+from jemmon.core.flight.fold import Event, check_pilot_event, fold, half_checks, last_undoable, open_items
 from jemmon.core.judgement.typed import judge_typed
-from jemmon.core.live import Now, follow_needles, follow_starts
-from jemmon.demo.profiles import shipped_profiles
+from jemmon.core.live.following import Now, follow_needles, follow_starts
+from jemmon.library.shipped import shipped_profiles
 
 PROFILE = shipped_profiles()["a-trainer"]
 ITEMS = [item.id for phase in PROFILE.phases for item in phase.items]

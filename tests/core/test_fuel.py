@@ -4,12 +4,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jemmon.core.errors import EventError, ProfileError
-from jemmon.core.flight import check_pilot_event, fold
-from jemmon.core.fuel import Burn, describe_fuel, fed_by, follow_flow, is_crossfed
-from jemmon.core.power_now import follow_tank
-from jemmon.core.say import plain
-from jemmon.core.tank_schedule import tank_schedule
+from jemmon.core.base.errors import EventError, ProfileError
+from jemmon.core.base.figures import plain
+from jemmon.core.flight.fold import check_pilot_event, fold
+from jemmon.core.fuel.schedule import tank_schedule
+from jemmon.core.fuel.tanks import Burn, describe_fuel, fed_by, follow_flow, is_crossfed
+from jemmon.core.live.power import follow_tank
 from tests.core.builders import PROFILES, changed, events, needles
 
 A, B, D, F, G = (PROFILES[k] for k in ("a-trainer", "b-tourer", "d-twin", "f-radial", "g-vee"))

@@ -3,9 +3,9 @@
 import pytest
 
 from jemmon.core.bench import BenchScript, run_script
-from jemmon.core.flight import fold
+from jemmon.core.flight.fold import fold
 from jemmon.core.judgement import judge
-from jemmon.core.live import follow_checks
+from jemmon.core.live.following import follow_checks
 from jemmon.core.trace import Trace
 from tests.core.builders import PROFILES, changed, events
 

@@ -5,23 +5,23 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jemmon.core.errors import EventError
-from jemmon.core.flight import Event, FlightState, check_pilot_event, fold
+from jemmon.core.base.errors import EventError
+from jemmon.core.base.figures import figure, plain
+from jemmon.core.flight.fold import Event, FlightState, check_pilot_event, fold
 from jemmon.core.judgement.engine_health import causes, nozzle_drift
-from jemmon.core.lean_live import lean_by_rpm, lean_working, probe_behind_f
-from jemmon.core.live import Now
+from jemmon.core.live.climb import climb_lines, follow_climb
+from jemmon.core.live.descent import descent_lines
+from jemmon.core.live.following import Now
+from jemmon.core.live.heat import cooling, heat_lines
+from jemmon.core.live.leaning import lean_by_rpm, lean_working, probe_behind_f
+from jemmon.core.live.power import warnings
+from jemmon.core.live.rpm_ranges import speed_lines
+from jemmon.core.live.take_off import take_off_watch
 from jemmon.core.power.map_limit import map_limit_inhg
 from jemmon.core.power.margin import band_to_avoid, detonation_margin
 from jemmon.core.power.schools import mixture_advice
 from jemmon.core.power.wanted import power_choices, wanted_steps
-from jemmon.core.power_now import warnings
-from jemmon.core.say import figure, plain
 from jemmon.core.trace import Trace
-from jemmon.core.watch_climb import climb_lines, follow_climb
-from jemmon.core.watch_descent import descent_lines
-from jemmon.core.watch_heat import cooling, heat_lines
-from jemmon.core.watch_speed import speed_lines
-from jemmon.core.watch_take_off import take_off_watch
 from tests.core.builders import PROFILES
 
 A, B, E, G, H = (PROFILES[name] for name in ("a-trainer", "b-tourer", "e-rotor", "g-vee", "h-geared"))

@@ -6,10 +6,10 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
-from jemmon.core.flight import Event, fold
-from jemmon.core.judgement.start_advice import FIRED, TOO_LITTLE, TOO_MUCH, recorded_attempts
-from jemmon.core.live import follow_starts, start_advice
-from jemmon.core.weather import AirReport, describe_air
+from jemmon.core.base.weather import AirReport, describe_air
+from jemmon.core.flight.fold import Event, fold
+from jemmon.core.live.following import follow_starts, start_advice
+from jemmon.core.start.advice import FIRED, TOO_LITTLE, TOO_MUCH, recorded_attempts
 from jemmon.demo.weather_service import STATIONS, simulated_metar
 from tests.core.builders import PROFILES, events, needles
 

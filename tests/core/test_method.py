@@ -5,7 +5,7 @@ import pytest
 from jemmon.core.judgement import judge
 from jemmon.core.judgement.judge import KINDS
 from jemmon.core.judgement.method import METHODS, methods
-from jemmon.demo.profiles import shipped_profiles
+from jemmon.library.shipped import shipped_profiles
 from tests.corpora.leanings import make_leaning
 from tests.corpora.whole_run_ups import make_run_up
 

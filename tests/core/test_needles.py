@@ -2,9 +2,9 @@
 
 import pytest
 
-from jemmon.core.flight import fold
-from jemmon.core.live import with_derived
-from jemmon.core.needles import instrument, instruments, spec_of, unit_of
+from jemmon.core.flight.fold import fold
+from jemmon.core.live.following import with_derived
+from jemmon.core.screen.instruments import instrument, instruments, spec_of, unit_of
 from tests.core.builders import PROFILES, events, needles
 
 A, D, E = (PROFILES[i] for i in ("a-trainer", "d-twin", "e-rotor"))

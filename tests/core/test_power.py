@@ -6,15 +6,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jemmon.core import screen
 from jemmon.core.aircraft import profile_from_json
-from jemmon.core.errors import EventError, ProfileError
-from jemmon.core.flight import fold
+from jemmon.core.base.errors import EventError, ProfileError
+from jemmon.core.base.figures import plain
+from jemmon.core.flight.fold import fold
+from jemmon.core.live.power import describe_power, follow_ratings, rating_clock, warnings
 from jemmon.core.power import full_throttle_inhg, lever_steps, map_allowed_inhg, read_power, settings_for
 from jemmon.core.power.plan import plan
 from jemmon.core.power.schools import refusal
-from jemmon.core.power_now import describe_power, follow_ratings, rating_clock, warnings
-from jemmon.core.say import plain
+from jemmon.core.screen import frame as screen
 from tests.core.builders import PROFILES, changed, events, needles
 
 A, B, D, F, G = (PROFILES[k] for k in ("a-trainer", "b-tourer", "d-twin", "f-radial", "g-vee"))

@@ -7,13 +7,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jemmon.core.aircraft import Condition
-from jemmon.core.errors import EventError, ProfileError
-from jemmon.core.flight import Event, check_pilot_event, fold, is_complete, open_items
-from jemmon.core.live import follow_needles
+from jemmon.core.base.errors import EventError, ProfileError
+from jemmon.core.flight.fold import Event, check_pilot_event, fold, is_complete, open_items
+from jemmon.core.live.following import follow_needles
 from jemmon.core.procedure import notice
 from jemmon.core.procedure.progress import lists_of
-from jemmon.core.screen import describe
-from jemmon.core.screen_lists import current_item, due_items
+from jemmon.core.screen.frame import describe
+from jemmon.core.screen.lists import current_item, due_items
 from tests.core.builders import PROFILES, changed, events, find_item, needles
 
 A, B, D, F, G, H = (PROFILES[i] for i in ("a-trainer", "b-tourer", "d-twin", "f-radial", "g-vee", "h-geared"))

@@ -8,20 +8,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jemmon.core.burn_off import describe_burn_off, follow_burn_off
-from jemmon.core.errors import EventError
-from jemmon.core.flight import check_pilot_event, fold, sentence
+from jemmon.core.base.errors import EventError
+from jemmon.core.flight.fold import check_pilot_event, fold, sentence
 from jemmon.core.judgement import judge
 from jemmon.core.judgement.magneto import Side, judge_magnetos, name_sides
 from jemmon.core.judgement.trend import figures_of
-from jemmon.core.live import follow_checks, speed_working
+from jemmon.core.live.burn_off import describe_burn_off, follow_burn_off
+from jemmon.core.live.following import follow_checks, speed_working
 from jemmon.core.procedure.notice import low_rotor
-from jemmon.core.run_up_summary import summarise
+from jemmon.core.screen.cards import summarise
 from jemmon.core.trace import Trace
 from tests.core.builders import PROFILES, changed, events
+from tests.core.test_governed_and_limits import found, trace_of
 from tests.corpora.whole_run_ups import make_run_up, run_up_throttle, score_whole_run_ups
-
-from .test_governed_and_limits import found, trace_of
 
 A, B, D, E, F, H = (PROFILES[k] for k in ("a-trainer", "b-tourer", "d-twin", "e-rotor", "f-radial", "h-geared"))
 

@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jemmon.core.judgement.start_advice import (
+from jemmon.core.start.advice import (
     FIRED,
     TOO_LITTLE,
     TOO_MUCH,

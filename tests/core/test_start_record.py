@@ -1,9 +1,9 @@
 """Starts as a record, by needles and by taps; what the clocks and the very large words say by hand."""
 
-from jemmon.core.flight import fold
-from jemmon.core.say import plain
-from jemmon.core.screen import describe
-from jemmon.core.start_record import prime_lines, start_rows, told_starts
+from jemmon.core.base.figures import plain
+from jemmon.core.flight.fold import fold
+from jemmon.core.screen.frame import describe
+from jemmon.core.start.record import prime_lines, start_rows, told_starts
 from tests.core.builders import PROFILES, events, needles
 
 A, H = PROFILES["a-trainer"], PROFILES["h-geared"]

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from jemmon.core.errors import TraceError
+from jemmon.core.base.errors import TraceError
 from jemmon.core.trace import read_trace_csv, write_trace_csv
 
 

@@ -16,28 +16,27 @@ import numpy as np
 import pandas as pd
 
 import jemmon
-from jemmon.core import screen
 from jemmon.core.bench import Bench, BenchScript, Sensors, run_script
-from jemmon.core.flight import Event, fold
+from jemmon.core.flight.fold import Event, fold
 from jemmon.core.judgement import judge
-from jemmon.core.lean_live import lean_working
-from jemmon.core.live import Now, follow_checks
-from jemmon.core.power_now import choices
+from jemmon.core.live.climb import climb_lines
+from jemmon.core.live.descent import descent_lines
+from jemmon.core.live.following import Now, follow_checks
+from jemmon.core.live.heat import heat_lines
+from jemmon.core.live.leaning import lean_working
+from jemmon.core.live.power import choices
+from jemmon.core.live.rpm_ranges import speed_lines
+from jemmon.core.screen import frame as screen
 from jemmon.core.trace import Trace, read_trace_csv, write_trace_csv
-from jemmon.core.watch_climb import climb_lines
-from jemmon.core.watch_descent import descent_lines
-from jemmon.core.watch_heat import heat_lines
-from jemmon.core.watch_speed import speed_lines
 from jemmon.demo.flying_group import flight_script
-from jemmon.demo.profiles import shipped_profiles
-
-from .leanings import make_leaning, score_leanings
-from .leanings import sum_of as leanings_together
-from .run_ups import score_run_ups
-from .screen_time import sample_to_screen_ms
-from .starts import score_starts
-from .trends import false_alarm, told_before_limit
-from .whole_run_ups import score_whole_run_ups, sum_of
+from jemmon.library.shipped import shipped_profiles
+from tests.corpora.leanings import make_leaning, score_leanings
+from tests.corpora.leanings import sum_of as leanings_together
+from tests.corpora.run_ups import score_run_ups
+from tests.corpora.screen_time import sample_to_screen_ms
+from tests.corpora.starts import score_starts
+from tests.corpora.trends import false_alarm, told_before_limit
+from tests.corpora.whole_run_ups import score_whole_run_ups, sum_of
 
 PROFILE = shipped_profiles()["a-trainer"]
 RUN_UPS, LEANINGS, STARTS, TRENDS, WHOLE = 200, 500, 300, 1000, 1000

@@ -16,9 +16,8 @@ from jemmon.core.bench import Bench, Sensors
 from jemmon.core.bench.bench import SensorTable
 from jemmon.core.judgement import judge
 from jemmon.core.trace import Trace
-from jemmon.demo.profiles import shipped_profiles
-
-from .whole_run_ups import NOISE
+from jemmon.library.shipped import shipped_profiles
+from tests.corpora.whole_run_ups import NOISE
 
 KINDS = ("a-trainer", "b-tourer", "d-twin", "g-vee", "h-geared", "i-turbo")
 _THROTTLE = {"a-trainer": (0.5, 0.78), "b-tourer": (0.38, 0.6), "d-twin": (0.4, 0.65), "g-vee": (0.3, 0.5)}

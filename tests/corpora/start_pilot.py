@@ -4,13 +4,13 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from jemmon.core import screen
 from jemmon.core.aircraft import Profile
 from jemmon.core.bench import Bench, Sensors
-from jemmon.core.flight import Event, FlightState, fold
-from jemmon.core.judgement.start_advice import Attempt, StartAdvice
-from jemmon.core.live import Now, follow_needles, follow_starts, start_advice
-from jemmon.core.start_watch import StartWatch
+from jemmon.core.flight.fold import Event, FlightState, fold
+from jemmon.core.live.following import Now, follow_needles, follow_starts, start_advice
+from jemmon.core.screen import frame as screen
+from jemmon.core.start.advice import Attempt, StartAdvice
+from jemmon.core.start.following import StartWatch
 from jemmon.core.trace import Trace
 
 _TURNS_WITH = {"f-radial": "mesh"}

@@ -6,7 +6,7 @@ import numpy as np
 
 from jemmon.core.aircraft import Profile
 from jemmon.core.bench import Bench
-from jemmon.core.judgement.start_advice import (
+from jemmon.core.start.advice import (
     FIRED,
     TOO_LITTLE,
     TOO_MUCH,

@@ -17,7 +17,7 @@ from jemmon.core.bench.bench import SensorTable
 from jemmon.core.bench.deposits import missed_share
 from jemmon.core.judgement import judge
 from jemmon.core.trace import Trace
-from jemmon.demo.profiles import shipped_profiles
+from jemmon.library.shipped import shipped_profiles
 
 KINDS = ("a-trainer", "b-tourer", "d-twin", "e-rotor", "f-radial", "h-geared")
 NOISE = {"rpm": 4.0, "rpm_pct": 0.15, "egt": 3.0, "ff_gph": 0.06, "map_inhg": 0.05, "volts_v": 0.03, "oil_p_psi": 0.4}

@@ -6,8 +6,8 @@ import urllib.request
 
 from playwright.sync_api import Page, expect
 
-from .cockpit import Cockpit
-from .test_whole_flight import assert_fits_every_screen, picture, warm_up
+from tests.e2e.cockpit import Cockpit
+from tests.e2e.test_whole_flight import assert_fits_every_screen, picture, warm_up
 
 
 def tell(pilot: Cockpit, path: str, body: dict) -> None:

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from .cockpit import Cockpit
+from tests.e2e.cockpit import Cockpit
 
 PICTURES = os.environ.get("JEMMON_PICTURES")
 

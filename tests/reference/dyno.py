@@ -9,7 +9,7 @@ import numpy as np
 import jemmon
 from jemmon.core.bench import Bench
 
-SECTION = json.loads((Path(jemmon.__file__).parent / "demo/profiles/a-trainer.json").read_text())["bench"]
+SECTION = json.loads((Path(jemmon.__file__).parent / "library/a-trainer.json").read_text())["bench"]
 LB_PER_KG = 2.20462
 WATT_PER_HP = 745.7
 EVEN = {"mixture_spread": [0, 0, 0, 0], "mixture_spread_full_throttle": [0, 0, 0, 0], "egt_probe_bias": [0, 0, 0, 0]}

@@ -5,14 +5,14 @@ import fluids.atmosphere
 import numpy as np
 import pytest
 
-from jemmon.core.atmosphere import (
+from jemmon.core.base.atmosphere import (
     air_density,
     density_altitude_ft,
     humidity_ratio,
     standard_pressure_pa,
     standard_temperature_c,
 )
-from jemmon.core.errors import OutOfRange
+from jemmon.core.base.errors import OutOfRange
 
 ALTITUDES_FT = [-1_000, 0, 1_000, 5_000, 8_000, 15_000, 25_000]
 

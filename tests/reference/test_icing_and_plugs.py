@@ -8,8 +8,7 @@ import numpy as np
 import pytest
 
 from jemmon.core.bench import deposits, icing
-
-from .dyno import egts, reading, running, steady
+from tests.reference.dyno import egts, reading, running, steady
 
 GLIDE, CRUISE = 0.10, 0.55
 

@@ -5,8 +5,7 @@ import numpy as np
 import pytest
 
 from jemmon.core.bench.induction import nozzle_flow
-
-from .dyno import SECTION, WATT_PER_HP, mixture_sweep, reading, running, settle_heads, steady
+from tests.reference.dyno import SECTION, WATT_PER_HP, mixture_sweep, reading, running, settle_heads, steady
 
 LEVER_GRID = np.linspace(0.3, 1.0, 29)
 

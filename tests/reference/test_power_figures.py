@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from jemmon.core.atmosphere import standard_temperature_c
+from jemmon.core.base.atmosphere import standard_temperature_c
 from jemmon.core.bench import Bench
 from jemmon.core.power import full_throttle_inhg, mixture_share, power_by_flow_pct, power_by_table_pct
 from jemmon.core.power.percent import temperature_share

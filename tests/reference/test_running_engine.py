@@ -5,8 +5,7 @@ import pytest
 from CoolProp.CoolProp import PropsSI
 
 from jemmon.core.bench.metering import relative_vapour_pressure
-
-from .dyno import SECTION, egts, reading, running, settle_heads, steady
+from tests.reference.dyno import SECTION, egts, reading, running, settle_heads, steady
 
 
 def throttle_for(bench, rpm: float) -> float:

@@ -4,9 +4,9 @@ import psychrolib
 import pytest
 from metar import Metar
 
-from jemmon.core.atmosphere import humidity_ratio, saturation_pressure_pa
-from jemmon.core.errors import OutOfRange
-from jemmon.core.weather import (
+from jemmon.core.base.atmosphere import humidity_ratio, saturation_pressure_pa
+from jemmon.core.base.errors import OutOfRange
+from jemmon.core.base.weather import (
     AirReport,
     describe_air,
     icing_likelihood,

@@ -8,7 +8,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from ..errors import ProfileError
+from ..base.errors import ProfileError
 
 _FACT_WORDS = {
     "first_of_day": "first flight of the day",

@@ -5,7 +5,7 @@ The ranges are wide (common practice across piston types); they catch 170 for 1,
 
 from collections.abc import Mapping
 
-from ..errors import ProfileError
+from ..base.errors import ProfileError
 
 # how a limit's name begins, how it ends, and the range that any piston aircraft's figure lies in
 _RANGES: tuple[tuple[str, str, float, float], ...] = (

@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 from scipy.interpolate import RegularGridInterpolator
 
-from ..errors import ProfileError
+from ..base.errors import ProfileError
 
 USUAL_TEMPERATURE_EXPONENT = 0.5
 _BEYOND = 0.12  # of an axis' length: a table is carried on so far past its edges, and no further

@@ -11,8 +11,8 @@ from typing import Any
 
 import jsonschema
 
+from ..base.errors import ProfileError
 from ..bench.layout import parameters_from
-from ..errors import ProfileError
 from .lists import Condition, Item, Phase, PutBack, conditions_from, phase_from
 from .plausible import check_plausible
 from .power_table import PowerTable, power_table_from

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..atmosphere import ZERO_CELSIUS_K, humidity_ratio, standard_pressure_pa, standard_temperature_c
+from ..base.atmosphere import ZERO_CELSIUS_K, humidity_ratio, standard_pressure_pa, standard_temperature_c
 from .layout import AIR
 
 METRES_PER_SECOND_PER_KT = 0.514444

@@ -10,8 +10,8 @@ from typing import Any
 
 import numpy as np
 
-from ..errors import ScriptError
-from ..units import AVGAS_KG_PER_LITRE, LITRE_PER_US_GALLON
+from ..base.errors import ScriptError
+from ..base.units import AVGAS_KG_PER_LITRE, LITRE_PER_US_GALLON
 from . import engine, starting
 from .air import air_record
 from .faults import set_fault

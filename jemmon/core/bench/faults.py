@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..errors import ScriptError
+from ..base.errors import ScriptError
 from .deposits import HARMLESS
 from .layout import FAULT_SIZES
 

@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from ..errors import ProfileError
+from ..base.errors import ProfileError
 
 MAX_CYLINDERS = 12
 MAX_TANKS = 4

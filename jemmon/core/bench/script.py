@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from ..errors import ScriptError, checked_number
+from ..base.errors import ScriptError, checked_number
 from .bench import Bench, Sensors
 from .layout import ACTIONS
 

@@ -5,7 +5,7 @@ import numpy as np
 from ..aircraft import Profile
 from ..trace import Trace
 from ..trace.dips import DipFit, Span, fit_between
-from .finding import INCOMPLETE, LOOK, STOP, Finding, Reasons
+from ..trace.finding import INCOMPLETE, LOOK, STOP, Finding, Reasons
 
 _RECOVERY_WHILE_HOT_RPM = 18.0
 _LEVER_TRAVEL_S = 0.1

@@ -10,9 +10,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..aircraft import Profile
-from ..say import figure
+from ..base.figures import figure
 from ..trace import Trace
-from .finding import LOOK, STOP, Finding
+from ..trace.finding import LOOK, STOP, Finding
 
 _LEAST_S = 3.0
 _JOINED_WITHIN_S = 5.0

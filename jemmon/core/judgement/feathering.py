@@ -9,7 +9,7 @@ from scipy.ndimage import maximum_filter1d
 
 from ..aircraft import Profile
 from ..trace import Trace
-from .finding import INCOMPLETE, LOOK, Finding, Reasons
+from ..trace.finding import INCOMPLETE, LOOK, Finding, Reasons
 
 FEATHERS_BELOW = 0.05
 _ON_GROUND_KT = 35.0

@@ -7,9 +7,9 @@ from collections.abc import Iterator
 import numpy as np
 
 from ..aircraft import Profile
-from ..say import difference, figure
+from ..base.figures import difference, figure
 from ..trace import Trace
-from .finding import INCOMPLETE, LOOK, STOP, Finding, Reasons
+from ..trace.finding import INCOMPLETE, LOOK, STOP, Finding, Reasons
 
 _RUN_UP_RPM = 1800.0
 _LEAST_S, _SETTLES_S, _LAST_S, _ON_GROUND_KT = 6.0, 4.0, 14.0, 35.0

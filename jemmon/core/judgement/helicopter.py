@@ -4,7 +4,7 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..trace import Trace
-from .finding import LOOK, STOP, Finding, Reasons
+from ..trace.finding import LOOK, STOP, Finding, Reasons
 
 _TURNS_FROM_PCT = 2.0
 _CHOP_PCT, _CHOP_WITHIN_S = 8.0, 2.5

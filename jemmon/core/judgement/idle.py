@@ -4,7 +4,7 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..trace import Trace
-from .finding import LOOK, STOP, Finding, Reasons
+from ..trace.finding import LOOK, STOP, Finding, Reasons
 
 _FROM_RPM = 1300.0
 _LOW_RPM = 1000.0

@@ -5,10 +5,11 @@ from dataclasses import replace
 
 from ..aircraft import Profile
 from ..aircraft.profile import NEEDED_BY_CHECK
+from ..start.judging import find_starts
 from ..trace import Trace
+from ..trace.finding import Finding
 from .exceedance import find_exceedances
 from .feathering import find_feather_checks
-from .finding import Finding
 from .gauges import find_alternator_checks, find_gauges, find_run_up_heat
 from .helicopter import find_clutches, find_freewheel_checks, find_governor_checks
 from .idle import find_idle_checks
@@ -19,7 +20,6 @@ from .power_check import find_power_checks
 from .propeller import find_prop_cycles
 from .run_up import find_run_up_checks
 from .shutdown import find_shutdown_checks
-from .start import find_starts
 from .warm_up import find_warm_ups
 
 # what finds each kind; magnetos and carburettor heat are told apart by one

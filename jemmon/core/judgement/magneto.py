@@ -14,7 +14,7 @@ import numpy as np
 from ..aircraft import Profile
 from ..trace import Trace
 from ..trace.dips import DipFit, Span, fit_between, own_time
-from .finding import INCOMPLETE, LOOK, STOP, UNKNOWN, Finding, Reasons
+from ..trace.finding import INCOMPLETE, LOOK, STOP, UNKNOWN, Finding, Reasons
 
 _ONE_MAGNETO_RISES_F = 15.0
 _FALLS_F = 22.0

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..aircraft import Profile
-from .finding import INCOMPLETE, LOOK, STOP, UNKNOWN, WITHIN
+from ..trace.finding import INCOMPLETE, LOOK, STOP, UNKNOWN, WITHIN
 
 _PRACTICE, _TYPE = "common practice", "type"
 _ICE_BULLETIN = "published: FAA SAIB CE-09-35"

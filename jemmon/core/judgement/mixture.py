@@ -6,11 +6,11 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
 from ..aircraft import LeanTarget, Profile
+from ..base.figures import difference
 from ..power import read_power
 from ..power.schools import refusal
-from ..say import difference
 from ..trace import Trace
-from .finding import LOOK, UNKNOWN, Finding, Reasons
+from ..trace.finding import LOOK, UNKNOWN, Finding, Reasons
 from .mixture_fit import LeanFit, Peak, fit_leaning
 
 _LEAST_FALL = 0.10  # of fuel flow: less is no leaning

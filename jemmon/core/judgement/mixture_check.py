@@ -3,9 +3,9 @@
 import numpy as np
 
 from ..aircraft import Profile
-from ..say import difference
+from ..base.figures import difference
 from ..trace import Trace
-from .finding import INCOMPLETE, LOOK, Finding, Reasons
+from ..trace.finding import INCOMPLETE, LOOK, Finding, Reasons
 from .gauges import run_up_spans
 
 _LEVER_MOVES, _FLOW_FALLS = 0.06, 0.05

@@ -3,9 +3,9 @@
 import numpy as np
 
 from ..aircraft import Profile
-from ..atmosphere import density_altitude_ft
+from ..base.atmosphere import density_altitude_ft
 from ..trace import Trace
-from .finding import LOOK, STOP, Finding, Reasons
+from ..trace.finding import LOOK, STOP, Finding, Reasons
 
 _IDLE_SHARE, _HIGH_SHARE = 0.6, 0.85  # of the static speed
 _COMES_UP_WITHIN_S = 30.0

@@ -12,8 +12,8 @@ from scipy.ndimage import binary_closing, maximum_filter1d
 from ..aircraft import Profile
 from ..trace import Trace
 from ..trace.dips import Span
+from ..trace.finding import INCOMPLETE, LOOK, Finding, Reasons
 from .feathering import fall_begins, feather_rows
-from .finding import INCOMPLETE, LOOK, Finding, Reasons
 from .magneto import egt_changes
 
 _COARSE = 0.8

@@ -12,12 +12,12 @@ from scipy.ndimage import uniform_filter1d
 
 from ..aircraft import Profile
 from ..aircraft.profile import NEEDED_BY_CHECK
-from ..atmosphere import standard_pressure_pa
+from ..base.atmosphere import standard_pressure_pa
 from ..trace import Trace
 from ..trace.dips import Span, find_dips, own_time, shortest_check_s
+from ..trace.finding import Finding
 from .carburettor_heat import judge_heat, measure_heat
 from .feathering import fall_begins, feather_rows
-from .finding import Finding
 from .magneto import ONE_CHECK_GAP_S, ambiguous_dip, egt_changes, judge_magnetos, measure_sides
 from .propeller import cycle_rows
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..trace import Trace
-from .finding import LOOK, UNKNOWN, Finding, Reasons
+from ..trace.finding import LOOK, UNKNOWN, Finding, Reasons
 
 _BEFORE_S, _LOOKED_BACK_S = 12.0, 14.0
 _RISE_LEAST_RPM, _RISE_MOST_RPM = 10.0, 50.0

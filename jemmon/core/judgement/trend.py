@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from scipy.stats import theilslopes
 
-from ..atmosphere import standard_density_ratio
+from ..base.atmosphere import standard_density_ratio
 
 _FLIGHTS = 5
 _LEAST_FLIGHTS, _LOOKED_AT = 5, 30

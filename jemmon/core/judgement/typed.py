@@ -6,10 +6,10 @@ from dataclasses import replace
 from typing import Any
 
 from ..aircraft import Profile
-from ..errors import EventError, checked_number
-from ..say import difference
+from ..base.errors import EventError, checked_number
+from ..base.figures import difference
+from ..trace.finding import LOOK, Finding, Reasons
 from .carburettor_heat import judge_heat
-from .finding import LOOK, Finding, Reasons
 from .idle import judge_idle
 from .magneto import Side, judge_magnetos
 

@@ -9,10 +9,10 @@ from itertools import pairwise
 import numpy as np
 
 from ..aircraft import Profile
-from ..say import figure
+from ..base.figures import figure
+from ..start.judging import find_starts
 from ..trace import Trace
-from .finding import LOOK, UNKNOWN, Finding, Reasons
-from .start import find_starts
+from ..trace.finding import LOOK, UNKNOWN, Finding, Reasons
 
 _HIGHER_BY = 1.33
 _HELD_S = 4.0

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from ..aircraft import Profile
-from ..say import figure
+from ..base.figures import figure
 
 _SLACK_INHG = 0.3
 

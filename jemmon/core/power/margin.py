@@ -7,8 +7,8 @@ from types import SimpleNamespace
 import numpy as np
 
 from ..aircraft import Profile
+from ..base.units import HPA_PER_INHG
 from ..bench import detonation
-from ..units import HPA_PER_INHG
 
 # distance from peak EGT [°F], negative lean, and equivalence ratio (a crank-angle calculation; arithmetic, not published)
 _OFFSETS_F = [-88.0, -45.0, 0.0, 15.0, 45.0, 105.0, 285.0]

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..aircraft import Profile
-from ..atmosphere import ZERO_CELSIUS_K, standard_temperature_c
+from ..base.atmosphere import ZERO_CELSIUS_K, standard_temperature_c
 
 # distance from peak EGT [°F], negative lean of it, and power as a share of that at best power
 _OFFSETS_F = np.array([-110.0, -90.0, -65.0, -45.0, -25.0, 0.0, 15.0, 30.0, 45.0, 75.0, 105.0, 200.0, 300.0])

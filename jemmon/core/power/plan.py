@@ -6,10 +6,10 @@ from typing import Any
 import numpy as np
 
 from ..aircraft import Profile
-from ..airframe import M_S_PER_FPM, WATTS_PER_HP, airframe_of, climb_m_s
-from ..atmosphere import density_altitude_ft, standard_density_ratio, standard_temperature_c
-from ..errors import EventError
-from ..tank_schedule import tank_schedule
+from ..aircraft.airframe import M_S_PER_FPM, WATTS_PER_HP, airframe_of, climb_m_s
+from ..base.atmosphere import density_altitude_ft, standard_density_ratio, standard_temperature_c
+from ..base.errors import EventError
+from ..fuel.schedule import tank_schedule
 from .map_limit import map_limit_chart, map_limit_inhg
 from .margin import band_to_avoid
 from .percent import mixture_share, power_by_table_pct

@@ -8,7 +8,7 @@ even engines (common practice).
 from typing import Any
 
 from ..aircraft import LeanTarget, Profile
-from ..say import difference
+from ..base.figures import difference
 
 _USUAL_MOST_PCT, _PEAK_MOST_PCT = 75.0, 65.0
 _SAFELY_RICH_F, _UNEVEN_GPH = 75.0, 0.5

@@ -5,8 +5,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..aircraft import Profile
-from ..atmosphere import standard_density_ratio, standard_pressure_pa
-from ..units import HPA_PER_INHG, STANDARD_INHG
+from ..base.atmosphere import standard_density_ratio, standard_pressure_pa
+from ..base.units import HPA_PER_INHG, STANDARD_INHG
 from .levers import map_allowed_inhg
 from .percent import mixture_share, power_by_flow_pct, scaled_pct, temperature_share, wide_open_pct
 

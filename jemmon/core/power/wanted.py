@@ -4,8 +4,8 @@ from collections.abc import Mapping
 from typing import Any
 
 from ..aircraft import Profile
-from ..atmosphere import standard_density_ratio
-from ..errors import EventError, checked_number
+from ..base.atmosphere import standard_density_ratio
+from ..base.errors import EventError, checked_number
 from .levers import lever_steps
 from .schools import refusal
 from .settings import settings_for

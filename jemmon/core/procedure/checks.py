@@ -6,7 +6,7 @@ from typing import Any
 
 from ..aircraft import Profile
 from ..aircraft.lists import STYLES
-from ..errors import EventError, checked_number
+from ..base.errors import EventError, checked_number
 from .progress import SET_ASIDE
 
 _NEEDS_ITEM = ("item_done", "item_set_aside", "item_taken_up", "item_measured", "timer_started", "counted")

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from ..aircraft import Profile
 from ..aircraft.lists import Reading
-from ..say import figure
+from ..base.figures import figure
 
 TAXI, RUN_UP, TAKE_OFF = "taxi", "runup", "take_off"
 GATES = {TAXI: "taxi", RUN_UP: "the run-up", TAKE_OFF: "take-off"}

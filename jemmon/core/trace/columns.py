@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from ..units import TO_CORE
+from ..base.units import TO_CORE
 
 # signal -> core unit; `egt` and `cht` carry a cylinder's number
 SIGNAL_UNITS = {

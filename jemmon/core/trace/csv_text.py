@@ -12,7 +12,7 @@ from datetime import datetime
 import numpy as np
 import pandas as pd
 
-from ..errors import TraceError
+from ..base.errors import TraceError
 from .columns import Trace, is_number_column
 
 _WORDS_FOR_NUMBERS = re.compile(rb"(?i)(?:^|[,\n])\s*[+-]?(?:nan|inf|infinity|na|null|none|n/a)\s*(?=[,\r\n]|$)")

@@ -1,0 +1,96 @@
+"""What the application holds while it runs: the known aircraft, the database, and the one flight that is going on."""
+
+import threading
+from datetime import UTC, datetime
+
+from werkzeug.exceptions import Conflict, NotFound
+
+from ..core.aircraft import Profile
+from ..core.flight.fold import Event
+from ..library.shipped import shipped_profiles
+from ..store import flights
+from ..store.aircraft import imported_aircraft
+from ..store.database import Database
+from ..store.flights import Flight
+from .live_flight import LiveFlight
+from .settings import Settings
+
+
+class Hangar:
+    """One for each application. A flight that was not ended goes on when the server starts again."""
+
+    def __init__(self, settings: Settings):
+        self.settings = settings
+        self.database = Database(settings.database)
+        self.profiles: dict[str, Profile] = shipped_profiles()
+        self._lock = threading.Lock()
+        self._is_closed = False
+        self.live: LiveFlight | None = None
+        with self.database.reading() as db:
+            self.profiles |= {profile.id: profile for profile in imported_aircraft(db)}
+            going_on = flights.open_flight(db)
+            profile = flights.profile_by_hash(db, going_on.profile_hash) if going_on else None
+        if going_on and profile:
+            self.live = LiveFlight(self.database, going_on, profile, oat_c=settings.oat_c)
+            self.live.start()
+
+    def profile(self, profile_id: str) -> Profile:
+        """Return a known aircraft's profile. Raises NotFound with the ids that there are."""
+        if profile_id not in self.profiles:
+            known = ", ".join(sorted(self.profiles))
+            raise NotFound(f"There is no aircraft {profile_id[:60]!r}; known are {known}.")
+        return self.profiles[profile_id]
+
+    def begin(
+        self, flight_id: str, profile: Profile, pilot: str, source: str, speed: int, feed: str = ""
+    ) -> LiveFlight:
+        """Begin a flight; the same id again returns the one that is going on. Raises Conflict if another is."""
+        with self._lock:
+            if self.live and self.live.flight.id == flight_id:
+                return self.live
+            if self.live and not self.live.state.ended:
+                raise Conflict("Another flight is going on; end it first.")
+            with self.database.reading() as db:
+                if flights.flight_by_id(db, flight_id):
+                    raise Conflict(f"A flight with the id {flight_id} is kept already.")
+            if self.live:
+                self.live.stop()
+            flight = Flight(
+                id=flight_id,
+                profile_hash=profile.content_hash,
+                registration=profile.registration,
+                pilot=pilot,
+                title=f"{profile.registration} with {pilot}",
+                source=source,
+                started_utc=datetime.now(UTC).isoformat(timespec="seconds"),
+                feed=feed,
+            )
+            with self.database.writing() as db:
+                flights.keep_profile(db, profile)
+                flights.add_flight(db, flight)
+                begun = Event(
+                    id=f"{flight_id}:begun",
+                    kind="flight_started",
+                    at_s=0.0,
+                    body={"profile": profile.id},
+                    wall_utc=flight.started_utc,
+                )
+                flights.add_event(db, flight_id, begun)
+            self.live = LiveFlight(self.database, flight, profile, speed=speed, oat_c=self.settings.oat_c)
+            self.live.start()
+            return self.live
+
+    def live_flight(self, flight_id: str | None = None) -> LiveFlight:
+        """Return the flight that is going on. Raises NotFound when there is none, or it is another."""
+        if self.live is None or (flight_id is not None and self.live.flight.id != flight_id):
+            raise NotFound("This flight is not going on.")
+        return self.live
+
+    def close(self) -> None:
+        """Stop the flight's feed and close the database; a second call does nothing."""
+        if self._is_closed:
+            return
+        self._is_closed = True
+        if self.live:
+            self.live.stop()
+        self.database.close()

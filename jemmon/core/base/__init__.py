@@ -1,0 +1,1 @@
+"""What knows no aircraft: errors, units, figures inside sentences, the air and its weather."""

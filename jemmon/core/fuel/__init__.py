@@ -1,0 +1,1 @@
+"""Fuel by tank, as it is flown and as it is planned."""

@@ -1,0 +1,1 @@
+"""What the screens show, as values."""

@@ -1,0 +1,248 @@
+"""What to do for this start: which start it is, how much prime, what if it does not fire. It learns from the record.
+
+The model, as docs/method.md tells it: each engine wants its own multiple of the book's prime. Before any start is known
+the multiple is 1, give or take a third (a lognormal prior, common practice: engines differ by 0.6 to 1.8). Each recorded
+start moves it: a start that fired had enough and not too much, one that did not fire had too little, one that flooded
+too much. The amount advised fires with the greatest probability, and never leaves the profile's bounds.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from math import exp, log
+from typing import Any
+
+import numpy as np
+
+from ..aircraft import Profile
+from .attempts import FIRED, TOO_LITTLE, TOO_MUCH, Attempt
+from .engine_state import DIED_WITHIN_S
+from .words import (
+    COLD,
+    cranking_words,
+    history_words,
+    liked_words,
+    mixture_words,
+    what_if_not,
+    which_start,
+)
+
+_PRIOR_SPREAD = 0.33
+_WANTS = np.exp(np.linspace(log(0.4), log(2.6), 90))
+# an amount fires between these shares of what the engine wants; the edges are soft (vapour 0.7 to 1.8 of stoichiometric)
+_LEAST_SHARE, _MOST_SHARE, _EDGE = 0.72, 1.4, 0.09
+_FILM_TIME_S, _VAPOUR_EXPONENT_K, _TEST_K = 10.0, 3380.0, 310.95
+_NEARLY = 0.93
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StartAdvice:
+    """Which start and why; the amount advised in `unit`, its range, the book's; what history says; how the levers
+    stand and where this engine liked the throttle; the cranking to expect; what next if it does not fire."""
+
+    kind: str
+    because: str
+    attempt: int
+    unit: str
+    primer: str
+    strokes: float
+    least: float
+    most: float
+    book: float
+    history: str
+    throttle: str
+    mixture: str
+    pump: str
+    cranking: str
+    if_not: str
+
+
+def book_strokes(profile: Profile, metal_c: float) -> float:
+    """Return the prime by the profile's table in its unit, between its rows by straight lines in the logarithm.
+
+    A row holds at the middle of its temperature band; outside the outermost middles the outermost rows hold.
+    """
+    rows = sorted(profile.prime)
+    if not rows:
+        return 0.0
+    middles = [rows[0][0] - 5.0, *((a[0] + b[0]) / 2 for a, b in zip(rows, rows[1:], strict=False))]
+    return float(exp(np.interp(metal_c, middles, [log(max(strokes, 0.5)) for _, strokes in rows])))
+
+
+def bounds(profile: Profile, metal_c: float) -> tuple[int, int]:
+    """Return the least and the most strokes that advice may give: the profile's, else half and twice the book."""
+    book = book_strokes(profile, metal_c)
+    low = profile.limits["prime_min_strokes"].value if "prime_min_strokes" in profile.limits else book / 2
+    high = profile.limits["prime_max_strokes"].value if "prime_max_strokes" in profile.limits else book * 2
+    return max(round(low), 0), max(round(high), 1)
+
+
+def fires(share: np.ndarray) -> np.ndarray:
+    """Return the probability that an amount, as a share of what the engine wants, fires it."""
+    return _enough(share) * (1 - _too_much(share))
+
+
+def _enough(share: np.ndarray) -> np.ndarray:
+    return 1 / (1 + np.exp(-(np.log(np.maximum(share, 1e-6)) - log(_LEAST_SHARE)) / _EDGE))
+
+
+def _too_much(share: np.ndarray) -> np.ndarray:
+    return 1 / (1 + np.exp(-(np.log(np.maximum(share, 1e-6)) - log(_MOST_SHARE)) / _EDGE))
+
+
+def wants(profile: Profile, history: Sequence[Attempt]) -> np.ndarray:
+    """Return the probabilities of the multiples `_WANTS` of the book's prime, given the recorded attempts."""
+    weight = np.exp(-0.5 * (np.log(_WANTS) / _PRIOR_SPREAD) ** 2)
+    for attempt in history:
+        book = book_strokes(profile, attempt.metal_c)
+        if book <= 0:
+            continue
+        share = attempt.strokes / (book * _WANTS)
+        likely = {FIRED: fires(share), TOO_LITTLE: 1 - _enough(share), TOO_MUCH: _too_much(share)}[attempt.outcome]
+        weight = weight * (0.02 + 0.98 * likely)  # one odd start in fifty has another cause
+        weight /= weight.sum()
+    return np.asarray(weight / weight.sum())
+
+
+def advise_start(
+    profile: Profile,
+    oat_c: float,
+    history: Sequence[Attempt] = (),
+    *,
+    oil_t_f: float | None = None,
+    cht_f: float | None = None,
+    stood_h: float | None = None,
+    density_altitude_ft: float | None = None,
+    now: Sequence[Attempt] = (),
+    last: Mapping[str, Any] | None = None,
+) -> StartAdvice:
+    """Return the advice for a start at this outside temperature. `now` are the attempts made in this start so far,
+    `last` the signs of the last one (`cranking_s`, `top_rpm`, `volts_v`, `died`). Prime follows the metal where a head
+    reading tells.
+
+    Hot by a head (or coolant) above 130 °F, else oil above 130 °F, else less than 1.5 h since it ran (common practice).
+    """
+    method = profile.start
+    metal_c = oat_c if cht_f is None else max(oat_c, (cht_f - 32) / 1.8)
+    book = book_strokes(profile, metal_c)
+    best, good = _best(profile, metal_c, wants(profile, [*history, *telling(now)]))
+    kind, because = which_start(best, oat_c, oil_t_f, cht_f, stood_h, now, method.unit)
+    best, good = _given_so_far(profile, kind, metal_c, best, good, now)
+    return StartAdvice(
+        kind=kind,
+        because=because,
+        attempt=len(now) + 1,
+        unit=method.unit,
+        primer=method.primer,
+        strokes=best,
+        least=float(good.min()),
+        most=float(good.max()),
+        book=round(book, 1),
+        history=history_words(history, metal_c, book, method.unit)
+        + (" Each opening of the throttle is prime too." if method.throttle_is else ""),
+        throttle=liked_words(method.throttle, [a.throttle for a in history if a.outcome == FIRED]),
+        mixture=liked_words(
+            mixture_words(profile, density_altitude_ft), [a.mixture for a in history if a.outcome == FIRED]
+        ),
+        pump=liked_words(method.pump, [a.pump for a in history if a.outcome == FIRED]),
+        cranking=cranking_words(profile, history),
+        if_not=what_if_not(profile, kind, now, last or {}),
+    )
+
+
+def _left(now: Sequence[Attempt]) -> float:
+    """Return how much of the prime of the tries so far still lies in the intake: it leaves as vapour while the engine is
+    cranked, the faster the warmer (time constant of common practice at 37.8 °C, vapour pressure by ASTM D910)."""
+    left, given = 0.0, 0.0
+    for attempt in now:
+        kelvin = attempt.metal_c + 273.15
+        rate_per_s = exp(-_VAPOUR_EXPONENT_K * (1 / kelvin - 1 / _TEST_K)) / _FILM_TIME_S
+        left = (left + attempt.strokes - given) * exp(-rate_per_s * (attempt.cranking_s or 0.0))
+        given = attempt.strokes
+    return left
+
+
+def telling(attempts: Sequence[Attempt]) -> list[Attempt]:
+    """Return the attempts of one start that tell what the engine wants: none after the one that flooded it, because
+    what is left of the prime then is not known."""
+    flooded = [n for n, attempt in enumerate(attempts) if attempt.outcome == TOO_MUCH]
+    return list(attempts[: flooded[0] + 1] if flooded else attempts)
+
+
+def _given_so_far(
+    profile: Profile, kind: str, metal_c: float, best: float, good: np.ndarray, now: Sequence[Attempt]
+) -> tuple[float, np.ndarray]:
+    """Return (the amount in all, what will do) after the tries so far: nothing for a hot or flooded engine, and after a
+    try that did not fire what has left as vapour and at least a step more, whatever the record says."""
+    if kind != COLD or profile.start.unit == "none":
+        return 0.0, np.array([0.0])
+    if not now:
+        return best, good
+    missing = max(round(best - _left(now)), _step(book_strokes(profile, metal_c)))
+    return now[-1].strokes + missing, np.array([now[-1].strokes + missing])
+
+
+def _step(book: float) -> float:
+    """Return how fine the amount is given: whole strokes and shots, half seconds where the book says little."""
+    return 1.0 if book >= 1.5 else 0.5
+
+
+def _best(profile: Profile, metal_c: float, weight: np.ndarray) -> tuple[float, np.ndarray]:
+    """Return (the amount that fires with the greatest probability, all that are nearly as good)."""
+    book = book_strokes(profile, metal_c)
+    least, most = bounds(profile, metal_c)
+    step = _step(book) if profile.start.unit == "seconds" else 1.0
+    choices = np.arange(least, most + step / 2, step)
+    shares = choices[:, None] / (max(book, 0.1) * _WANTS[None, :])
+    chance = fires(shares) @ weight
+    return float(choices[np.argmax(chance)]), choices[chance >= _NEARLY * chance.max()]
+
+
+def attempt_of(body: Mapping[str, Any]) -> Attempt:
+    """Return the attempt that a kept try of this start describes: what caught and died was too rich."""
+    outcome = TOO_MUCH if body.get("died") else TOO_LITTLE
+    cranked_s = body.get("cranking_s")
+    return Attempt(metal_c=body["metal_c"], strokes=body["strokes"], outcome=outcome, cranking_s=cranked_s)
+
+
+def recorded_attempts(flights: Sequence[Sequence[tuple[str, Mapping[str, Any]]]]) -> list[Attempt]:
+    """Return the attempts in the kept events (kind, body) of an aircraft's flights, oldest first.
+
+    What fired and stopped within seconds was too much. A try that did not fire counts as too little where the same
+    flight fired with more, else as too much: what cleared it was air. A hot start without prime tells nothing.
+    """
+    told: list[Attempt] = []
+    for events in flights:
+        made: list[Attempt] = []
+        tries = [
+            (kind, body)
+            for kind, body in _with_deaths(events)
+            if kind in ("start_failed", FIRED, TOO_MUCH) and "strokes" in body
+        ]
+        for number, (kind, body) in enumerate(tries):
+            later = [more["strokes"] for name, more in tries[number + 1 :] if name == FIRED]
+            if kind in (FIRED, TOO_MUCH):
+                outcome = kind
+            elif not later:
+                continue
+            else:
+                outcome = TOO_LITTLE if later[0] > body["strokes"] else TOO_MUCH
+            if kind != FIRED or body["strokes"] > 0:
+                known = {name: body.get(name) for name in ("throttle", "mixture", "pump", "cranking_s")}
+                made.append(Attempt(metal_c=body["metal_c"], strokes=body["strokes"], outcome=outcome, **known))
+        told += telling(made)
+    return told
+
+
+def _with_deaths(events: Sequence[tuple[str, Mapping[str, Any]]]) -> list[tuple[str, Mapping[str, Any]]]:
+    """Return the starts of a flight with what became of each: fired and ran, fired and died, or failed."""
+    told: list[tuple[str, Mapping[str, Any]]] = []
+    for kind, body in events:
+        if kind == "engine_stopped":
+            same = [
+                n for n, (what, b) in enumerate(told) if what == FIRED and b.get("engine", 1) == body.get("engine", 1)
+            ]
+            if same and float(body.get("ran_s", 999.0)) <= DIED_WITHIN_S:
+                told[same[-1]] = (TOO_MUCH, told[same[-1]][1])
+        else:
+            told.append((FIRED if kind == "engine_fired" else kind, body))
+    return told

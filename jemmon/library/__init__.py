@@ -1,0 +1,1 @@
+"""The aircraft that ship."""
