@@ -1,7 +1,6 @@
 """The command line. Imports are made where they are needed, to start quickly."""
 
 import json
-import socket
 import subprocess
 import sys
 from pathlib import Path
@@ -26,7 +25,7 @@ def main() -> None:
 
 def _profile(aircraft: str):
     """Return a shipped profile by its id, or the one in a file."""
-    from .core.aircraft import profile_from_json
+    from .app.doors import profile_from
     from .core.base.errors import CoreError
     from .library.shipped import shipped_profiles
 
@@ -38,7 +37,7 @@ def _profile(aircraft: str):
             f"There is no aircraft {aircraft!r}; known are {', '.join(sorted(known))}, or name a profile's file."
         )
     try:
-        return profile_from_json(_json_file(Path(aircraft)))
+        return profile_from(_json_file(Path(aircraft)))
     except CoreError as error:
         raise _Refused(f"{aircraft}: {error}") from error
 
@@ -61,7 +60,7 @@ def _json_file(path: Path) -> Any:
 def judge(trace: Path, aircraft: str, as_json: bool) -> None:
     """Say what a recorded trace shows."""
     from .core.base.errors import CoreError
-    from .core.judgement import judge as judge_trace
+    from .core.judgement.judge import judge as judge_trace
     from .core.trace import read_trace_csv
 
     profile = _profile(aircraft)
@@ -229,9 +228,26 @@ def import_(file: str, database: Path) -> None:
 @profile_group.command()
 def schema() -> None:
     """Print the JSON Schema (draft 2020-12) of a profile."""
-    from .core.aircraft.schema import PROFILE_SCHEMA
+    from .core.judgement.registry import profile_schema
 
-    click.echo(json.dumps(PROFILE_SCHEMA, indent=2))
+    click.echo(json.dumps(profile_schema(), indent=2))
+
+
+@main.command()
+def openapi() -> None:
+    """Print the OpenAPI description of the web interface."""
+    from .api import create_app  # noqa: F401  (its routes register themselves)
+    from .api.contract import openapi_text
+
+    click.echo(openapi_text(), nl=False)
+
+
+@main.command()
+def method() -> None:
+    """Print how each verdict is made, as docs/method.md has it."""
+    from .core.judgement.method import method_text
+
+    click.echo(method_text(), nl=False)
 
 
 @main.command()
@@ -272,38 +288,27 @@ def demo(port: int, fresh: bool, database: Path, with_device: bool) -> None:
 
 
 def _serve(settings: Any, port: int) -> None:
-    from waitress import serve as run
-
     from .api import create_app
+    from .app.serving import configure_logging, serve_app
 
     chosen = _free_port(port)
     if chosen != port:
         click.echo(f"Port {port} is taken; taking {chosen}.")
+    log = configure_logging(settings.database)
     _warm()  # so that the first flight does not wait for it
     app = create_app(settings)
-    click.echo(f"Jemmon is at http://127.0.0.1:{chosen} (stop with Ctrl+C)")
+    click.echo(f"Jemmon is at http://127.0.0.1:{chosen} (stop with Ctrl+C); its log is {log}")
     sys.stdout.flush()
-    run(
-        app,
-        host="127.0.0.1",
-        port=chosen,
-        threads=24,
-        outbuf_high_watermark=65536,
-        max_request_body_size=settings.most_upload_bytes + 1_000_000,
-        clear_untrusted_proxy_headers=True,
-    )
+    serve_app(app, chosen, settings.most_upload_bytes)
 
 
 def _free_port(port: int) -> int:
-    for candidate in range(port, port + 20):
-        with socket.socket() as probe:
-            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-            try:
-                probe.bind(("127.0.0.1", candidate))
-            except OSError:
-                continue
-            return candidate
-    raise _Refused(f"Ports {port} to {port + 19} are all taken; name another with --port.")
+    from .app.serving import free_port
+
+    found = free_port(port)
+    if found is None:
+        raise _Refused(f"Ports {port} to {port + 19} are all taken; name another with --port.")
+    return found
 
 
 @main.command()

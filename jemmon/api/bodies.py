@@ -1,74 +1,176 @@
-"""What requests may say: strict and closed models."""
+"""What requests may say, strict and closed: unknown names are refused, types are not guessed.
 
-from typing import Annotated, Any, Literal
+A pilot's event is a union on its kind, made from the classes of the core; typed figures a union on their check, made from the
+checks' fields.
+"""
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from collections.abc import Iterable
+from dataclasses import MISSING, dataclass, field, fields, make_dataclass
+from functools import lru_cache, reduce
+from operator import or_
+from typing import Annotated, Any, ClassVar, Literal
 
-Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9:._-]{1,120}$")]
+from pydantic import Discriminator, Field, StringConstraints
+
+from ..core.flight.events import EVENTS, Sender
+from ..core.flight.fold import check_pilot_event  # noqa: F401  (the fold registers every kind)
+from ..core.judgement.registry import checks
+
+Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9:._-]{1,120}\z")]
+Name = Annotated[str, StringConstraints(min_length=1, max_length=80)]
+_STRICT: dict[str, Any] = {"extra": "forbid", "strict": True, "allow_inf_nan": False}
 
 
-class Body(BaseModel):
-    """A request's body: unknown names are refused, types are not guessed."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Body:
+    """A request's body."""
 
-    model_config = ConfigDict(extra="forbid", strict=True)
+    __pydantic_config__: ClassVar[dict[str, Any]] = _STRICT
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
 class BeginFlight(Body):
     """Begin a flight; the id is made by the client."""
 
     id: Id
-    aircraft: str
-    registration: str
-    pilot: Annotated[str, StringConstraints(min_length=1, max_length=80)]
+    aircraft: Name
+    registration: Name
+    pilot: Name
     source: Literal["bench", "manual", "device"] = "bench"
     speed: int = 1
 
 
-class PostEvent(Body):
-    """A pilot's event; the id is made by the client, so that a repeat changes nothing."""
-
-    id: Id
-    kind: str
-    body: dict[str, Any] = Field(default_factory=dict)
-
-
-class Undo(Body):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TakeBack(Body):
     """Take back the last pilot event."""
 
     id: Id
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Levers(Body):
     """Levers and switches of the simulated engine."""
 
-    levers: dict[str, float | int | bool | str]
+    levers: dict[Name, float | bool | Name]
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Prime(Body):
     """Strokes of the primer or of the hand pump, or blades turned through: what a hand does at once, each id once."""
 
     id: Id
     strokes: Annotated[float, Field(gt=0, le=15)] = 1.0
-    action: Annotated[str, Field(pattern="^(e2_)?(prime_strokes|prime_s|wobble_strokes|turn_blades)$")] = (
-        "prime_strokes"
-    )
+    action: Annotated[
+        str, StringConstraints(pattern=r"^(e2_)?(prime_strokes|prime_s|wobble_strokes|turn_blades)\z")
+    ] = "prime_strokes"
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Speed(Body):
     """How many times real time."""
 
     speed: int
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Fault(Body):
     """A fault of the simulated engine."""
 
-    name: str
+    name: Name
     size: Annotated[float, Field(ge=0, le=1)]
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Device(Body):
     """Where the engine instrument is."""
 
-    host: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9.:-]{1,100}$")]
+    host: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9.:-]{1,100}\z")]
     port: Annotated[int, Field(ge=1, le=65535)]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Query:
+    """What is asked behind a path."""
+
+    __pydantic_config__: ClassVar[dict[str, Any]] = {"extra": "forbid", "allow_inf_nan": False}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Page(Query):
+    """Which rows of a list."""
+
+    limit: Annotated[int, Field(ge=1, le=5000)] = 5000
+    offset: Annotated[int, Field(ge=0, le=1_000_000)] = 0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlanAsked(Query):
+    """What is planned: a power [% of rated], pressure altitude [ft], temperature [°C], lean target, fuel [US gal], wind [kt]."""
+
+    pct: Annotated[float, Field(ge=20, le=100)] = 65.0
+    palt_ft: Annotated[float, Field(ge=-1000, le=25_000)] | None = None
+    oat_c: Annotated[float, Field(ge=-60, le=60)] | None = None
+    target: Annotated[str, StringConstraints(max_length=40)] | None = None
+    fuel_gal: Annotated[float, Field(gt=0, le=2000)] | None = None
+    wind_kt: Annotated[float, Field(ge=-200, le=200)] = 0.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FileAsked(Query):
+    """By which aircraft a file is judged, and what it is called."""
+
+    aircraft: Annotated[str, StringConstraints(min_length=1, max_length=40)]
+    name: Annotated[str, StringConstraints(max_length=200)] = "trace.csv"
+
+
+def _closed(name: str, rows: Iterable[Any], doc: str) -> type:
+    made = make_dataclass(
+        name,
+        [*rows, ("__pydantic_config__", ClassVar[dict[str, Any]], _STRICT)],
+        frozen=True,
+        kw_only=True,
+        namespace={"__doc__": doc},
+    )
+    made.__module__ = __name__
+    return made
+
+
+def _typed_shapes() -> list[type]:
+    """Return the shape of each typed check: its figures as its fields say."""
+    made = []
+    for check in checks().values():
+        if check.judge_typed is None:
+            continue
+        rows: list[Any] = [("check", Literal[check.kind]), ("engine", int, 1)]  # type: ignore[name-defined]
+        for one in check.fields:
+            shape: Any = float if one.kind == "figure" else tuple[Literal["left", "right"], ...]
+            rows.append((one.name, shape | None, None) if one.is_optional else (one.name, shape))
+        made.append(_closed(f"Typed_{check.kind}", rows, f"Typed figures: {check.title.lower()}."))
+    return made
+
+
+def _body_shape(kind: str) -> Any:
+    if kind == "typed_reading":
+        return Annotated[reduce(or_, _typed_shapes()), Discriminator("check")]
+    return EVENTS[kind]
+
+
+def _is_empty_possible(kind: str) -> bool:
+    cls = EVENTS[kind]
+    return kind != "typed_reading" and all(
+        f.default is not MISSING or f.default_factory is not MISSING for f in fields(cls)
+    )
+
+
+@lru_cache(maxsize=1)
+def post_event() -> Any:
+    """Return the shape of a pilot's event: `{id, kind, body}`, the body as its kind says."""
+    shapes = []
+    for kind, cls in EVENTS.items():
+        if cls.SENDER is not Sender.PILOT:
+            continue
+        shape = _body_shape(kind)
+        row = ("body", shape, field(default_factory=cls)) if _is_empty_possible(kind) else ("body", shape)
+        rows = [("id", Id), ("kind", Literal[kind]), row]  # type: ignore[valid-type]
+        shapes.append(_closed(f"Post_{kind}", rows, (cls.__doc__ or "").strip()))
+    return Annotated[reduce(or_, shapes), Discriminator("kind")]

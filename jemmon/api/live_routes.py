@@ -1,152 +1,171 @@
 """The flight that is going on: its frame, its stream, and the levers of the simulated engine."""
 
-import json
 import time
 from collections.abc import Iterator
-from dataclasses import asdict
+from dataclasses import replace
 
-from flask import Blueprint, Response, current_app, request, stream_with_context
+from flask import Blueprint, Response, current_app, stream_with_context
 from werkzeug.exceptions import Conflict, NotFound, ServiceUnavailable
 
 from ..app.hangar import Hangar
-from ..core.base.units import display_table
-from ..feeds.cockpit import describe_cockpit
+from ..core.base.units import DISPLAYS
+from ..core.screen.cockpit import Cockpit
+from ..core.screen.frame import Frame
+from ..core.screen.working import Curve
+from ..feeds.feed import Engine
 from ..feeds.weather import WeatherUnavailable, fetch_report
 from ..store.settings import DeviceAddress, device_address, set_device_address
+from .answers import FaultSet, Live, Moved, PrimeGiven, ServerSettings, SpeedSet, Units, WeatherAnswer
 from .bodies import Device, Fault, Levers, Prime, Speed
+from .contract import adapter, openapi_text, route
 
 bp = Blueprint("live", __name__, url_prefix="/api")
 _FRAME_S = 0.08  # a little less than the tick of a feed, so that a sample does not wait for the end of a pause
 _QUIET_S = 0.5  # readings that grew old are told within a second and a half of the last
+_NO_ENGINE = {
+    None: "This flight is flown by hand; it has no simulated engine.",
+    "device": "These needles come from an instrument: the levers are in your aircraft.",
+    "scripted": "This aircraft has no simulated engine yet: its needles are scripted, and no lever moves them.",
+}
 
 
 def _hangar() -> Hangar:
     return current_app.extensions["hangar"]
 
 
-@bp.get("/units")
-def units():
+@bp.get("/openapi.json")
+def description() -> Response:
+    """The OpenAPI description of this interface."""
+    return Response(openapi_text(), mimetype="application/json")
+
+
+@route(bp, "GET", "/units", answer=Units)
+def units() -> Units:
     """How core units are shown: the one table that the front end may compute with."""
-    return {"displays": display_table()}
+    return Units(displays=DISPLAYS)
 
 
-@bp.get("/settings")
-def settings():
+@route(bp, "GET", "/settings", answer=ServerSettings)
+def settings() -> ServerSettings:
     """What the front end must know of the server's settings."""
-    return {"speeds": list(_hangar().settings.speeds), "most_upload_bytes": _hangar().settings.most_upload_bytes}
+    own = _hangar().settings
+    return ServerSettings(speeds=own.speeds, most_upload_bytes=own.most_upload_bytes)
 
 
-@bp.get("/live")
-def live():
+@route(bp, "GET", "/live", answer=Live)
+def live() -> Live:
     """The newest frame, or null when no flight is going on."""
     flight = _hangar().live
-    return {"frame": flight.frame() if flight else None}
+    return Live(frame=flight.frame() if flight else None)
 
 
-@bp.get("/live/cockpit")
-def cockpit():
+@route(bp, "GET", "/live/cockpit", answer=Cockpit)
+def cockpit() -> Cockpit:
     """The levers and switches of the aircraft that is flown, as a screen lays them out."""
-    return describe_cockpit(_hangar().live_flight().profile)
+    engine = _hangar().live_flight().engine
+    return engine.cockpit() if engine else Cockpit()
 
 
-@bp.get("/live/curve")
-def curve():
+@route(bp, "GET", "/live/curve", answer=Curve)
+def curve() -> Curve:
     """The last 90 s for the trace on the flight screen."""
     return _hangar().live_flight().curve()
 
 
-@bp.get("/stream")
-def stream():
-    """Frames as they come, ten a second at the most; a comment each second when quiet. A reader that falls behind gets
-    the newest frame and misses those between; the frame holds the whole state, so no event is ever missed."""
-    hangar = _hangar()
+@route(bp, "GET", "/stream", gives="text/event-stream")
+def stream() -> Response:
+    """Frames as they come, ten a second at the most; a comment each second when quiet.
 
-    def frames() -> Iterator[str]:
+    A reader that falls behind gets the newest frame and misses those between; the frame holds the whole state, so no event is
+    ever missed."""
+    hangar = _hangar()
+    frames_written = adapter(Frame)
+
+    def frames() -> Iterator[bytes]:
         last = -1
         while True:
             flight = hangar.live
             if flight is None:
                 time.sleep(_QUIET_S)
-                yield ": no flight\n\n"
+                yield b": no flight\n\n"
                 continue
             flight.wait_for_news(last, _QUIET_S)
             frame = flight.frame()
-            if frame["number"] == last and flight.feed is not None and not frame["stale"]:
-                yield ": quiet\n\n"
+            if frame.number == last and flight.feed is not None and not frame.stale:
+                yield b": quiet\n\n"
                 continue
-            last = frame["number"]
-            yield f"id: {last}\nevent: frame\ndata: {json.dumps(frame)}\n\n"
+            last = frame.number
+            yield b"id: %d\nevent: frame\ndata: %s\n\n" % (last, frames_written.dump_json(frame))
             time.sleep(_FRAME_S)
 
     headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
     return Response(stream_with_context(frames()), mimetype="text/event-stream", headers=headers)
 
 
-@bp.get("/device")
-def show_device():
+@route(bp, "GET", "/device", answer=DeviceAddress)
+def show_device() -> DeviceAddress:
     """Where the engine instrument is looked for."""
     with _hangar().database.reading() as db:
-        return asdict(device_address(db))
+        return device_address(db)
 
 
-@bp.post("/device")
-def set_device():
+@route(bp, "POST", "/device", body=Device, answer=DeviceAddress, fails=(503,))
+def set_device(body: Device) -> DeviceAddress:
     """Set where the engine instrument is; flights that begin from now on listen there."""
-    body = Device.model_validate(request.get_json())
-    address = DeviceAddress(host=body.host, port=body.port)
+    address = replace(DeviceAddress(), host=body.host, port=body.port)
     with _hangar().database.writing() as db:
         set_device_address(db, address)
-    return asdict(address)
+    return address
 
 
-@bp.get("/weather/<station>")
-def weather(station: str):
+@route(bp, "GET", "/weather/<station>", answer=WeatherAnswer, fails=(422, 503))
+def weather(station: str) -> WeatherAnswer:
     """The report of a station from the weather service; what it says becomes part of a flight only by an event."""
-    if not station.isalnum() or len(station) != 4:
+    if not station.isalnum() or not station.isascii() or len(station) != 4:
         raise NotFound("A station has four letters or digits.")
     try:
         report = fetch_report(_hangar().settings.weather_url, station.upper())
     except WeatherUnavailable as error:
         raise ServiceUnavailable(str(error)) from error
-    return {"report": asdict(report)}
+    return WeatherAnswer(report=report)
 
 
-def _feed():
-    feed = _hangar().live_flight().feed
-    if feed is None:
-        raise Conflict("This flight is flown by hand; it has no simulated engine.")
-    return feed
+def _engine() -> Engine:
+    live = _hangar().live_flight()
+    if live.engine is None:
+        raise Conflict(_NO_ENGINE[live.feed.kind if live.feed else None])
+    return live.engine
 
 
-@bp.post("/live/levers")
-def set_levers():
+@route(bp, "POST", "/live/levers", body=Levers, answer=Moved, fails=(409,))
+def set_levers(body: Levers) -> Moved:
     """Move levers and switches. A held starter is renewed by sending it again within a second."""
-    _feed().set_levers(Levers.model_validate(request.get_json()).levers)
-    return {"moved": True}
+    _engine().set_levers(body.levers)
+    return Moved(moved=True)
 
 
-@bp.post("/live/prime")
-def prime():
+@route(bp, "POST", "/live/prime", body=Prime, answer=PrimeGiven, fails=(409, 503))
+def prime(body: Prime) -> PrimeGiven:
     """One push of the primer for each new id."""
-    body = Prime.model_validate(request.get_json())
     flight = _hangar().live_flight()
     flight.prime(body.id, body.strokes, body.action)
-    return {"strokes": flight.frame()["strokes"]}
+    return PrimeGiven(strokes=flight.frame().strokes)
 
 
-@bp.post("/live/speed")
-def set_speed():
-    """Run the simulated engine so many times faster than the clock."""
-    speed = Speed.model_validate(request.get_json()).speed
-    if speed not in _hangar().settings.speeds:
+@route(bp, "POST", "/live/speed", body=Speed, answer=SpeedSet, fails=(409,))
+def set_speed(body: Speed) -> SpeedSet:
+    """Run the needles so many times faster than the clock."""
+    if body.speed not in _hangar().settings.speeds:
         raise Conflict(f"The speed is one of {', '.join(map(str, _hangar().settings.speeds))}.")
-    _feed().speed = speed
-    return {"speed": speed}
+    feed = _hangar().live_flight().feed
+    if feed is None or feed.kind == "device":
+        raise Conflict(_NO_ENGINE[feed.kind if feed else None])
+    feed.speed = body.speed
+    return SpeedSet(speed=body.speed)
 
 
-@bp.post("/live/fault")
-def set_fault():
+@route(bp, "POST", "/live/fault", body=Fault, answer=FaultSet, fails=(409,))
+def set_fault(body: Fault) -> FaultSet:
     """Give the simulated engine a fault, to practise with."""
-    body = Fault.model_validate(request.get_json())
-    _feed().set_fault(body.name, body.size)
-    return {"name": body.name, "size": body.size}
+    _engine().set_fault(body.name, body.size)
+    return FaultSet(name=body.name, size=body.size)

@@ -6,13 +6,16 @@ from datetime import UTC, datetime
 from werkzeug.exceptions import Conflict, NotFound
 
 from ..core.aircraft import Profile
-from ..core.flight.fold import Event
+from ..core.flight.events import Event
+from ..core.flight.fold import fold
+from ..core.screen.record import summary_of
 from ..library.shipped import shipped_profiles
 from ..store import flights
 from ..store.aircraft import imported_aircraft
 from ..store.database import Database
 from ..store.flights import Flight
 from .live_flight import LiveFlight
+from .making import make_live_flight
 from .settings import Settings
 
 
@@ -26,13 +29,27 @@ class Hangar:
         self._lock = threading.Lock()
         self._is_closed = False
         self.live: LiveFlight | None = None
+        self._summarise()
         with self.database.reading() as db:
             self.profiles |= {profile.id: profile for profile in imported_aircraft(db)}
             going_on = flights.open_flight(db)
             profile = flights.profile_by_hash(db, going_on.profile_hash) if going_on else None
         if going_on and profile:
-            self.live = LiveFlight(self.database, going_on, profile, oat_c=settings.oat_c)
+            self.live = make_live_flight(self.database, going_on, profile, oat_c=settings.oat_c)
             self.live.start()
+
+    def _summarise(self) -> None:
+        """Make the summaries of flights that an earlier version kept without one."""
+        with self.database.reading() as db:
+            made = {}
+            for flight in flights.without_summary(db):
+                profile = flights.profile_by_hash(db, flight.profile_hash)
+                state = fold(profile, flights.events_of(db, flight.id))
+                made[flight.id] = summary_of(state, is_file=flight.source == "file")
+        if made:
+            with self.database.writing() as db:
+                for flight_id, summary in made.items():
+                    flights.put_summary(db, flight_id, summary)
 
     def profile(self, profile_id: str) -> Profile:
         """Return a known aircraft's profile. Raises NotFound with the ids that there are."""
@@ -76,7 +93,8 @@ class Hangar:
                     wall_utc=flight.started_utc,
                 )
                 flights.add_event(db, flight_id, begun)
-            self.live = LiveFlight(self.database, flight, profile, speed=speed, oat_c=self.settings.oat_c)
+                flights.put_summary(db, flight_id, summary_of(fold(profile, [begun])))
+            self.live = make_live_flight(self.database, flight, profile, speed, self.settings.oat_c)
             self.live.start()
             return self.live
 

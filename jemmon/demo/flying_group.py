@@ -3,6 +3,7 @@
 Everything here is invented. The flights can be made again: each is a script with a seed.
 """
 
+from collections.abc import Mapping
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
@@ -10,13 +11,15 @@ import numpy as np
 
 from ..core.aircraft import Profile
 from ..core.bench import BenchScript, channel_names, lever_names, run_script
-from ..core.bench.layout import MAG_POSITIONS
-from ..core.flight.fold import Event
-from ..core.judgement import judge
+from ..core.flight.events import Event
+from ..core.flight.fold import fold
+from ..core.judgement.judge import judge
 from ..core.procedure.progress import lists_of
+from ..core.screen.record import summary_of
 from ..core.start.advice import book_strokes
-from ..core.start.record import starts_of_trace
-from ..core.trace import Trace
+from ..core.start.story import starts_of_trace
+from ..core.trace import Trace, trace_from_rows
+from ..core.trace.signals import MAG_POSITIONS
 from ..store import flights, samples
 from ..store.database import Database
 from ..store.flights import Flight
@@ -70,7 +73,7 @@ def flight_script(fault_size: float, oat_c: float, strokes: float) -> list[dict[
 def build_demo(database: Database, profile: Profile, today: datetime | None = None) -> int:
     """Fly the demo flights into an empty database; return how many. A database with flights is left as it is."""
     with database.reading() as db:
-        if flights.all_flights(db):
+        if flights.count_flights(db):
             return 0
     today = today or datetime.now(UTC)
     for number, (days, pilot, size, oat_c) in enumerate(_FLIGHTS, 1):
@@ -99,7 +102,7 @@ def _fly(
         source="bench",
         started_utc=started.isoformat(timespec="seconds"),
     )
-    trace = samples.trace_from_rows(rows, names)
+    trace = trace_from_rows(rows, names)
     with database.writing() as db:
         flights.keep_profile(db, profile)
         flights.add_flight(db, flight)
@@ -108,6 +111,7 @@ def _fly(
             samples.put_block(db, flight_id, minute, rows[(rows[:, 0] // samples.BLOCK_S) == minute])
         for event in _events(flight_id, profile, trace, started, oat_c, round(book_strokes(profile, oat_c))):
             flights.add_event(db, flight_id, event)
+        flights.put_summary(db, flight_id, summary_of(fold(profile, flights.events_of(db, flight_id))))
 
 
 def _events(
@@ -115,7 +119,7 @@ def _events(
 ) -> list[Event]:
     """Return what a pilot who follows the lists, and Jemmon, would have kept of this flight."""
     begins = (0, 14, 30, 410, 520, 538, 780, 1000, 1060)
-    made: list[tuple[float, str, dict[str, Any]]] = [(0.0, "flight_started", {"profile": profile.id})]
+    made: list[tuple[float, str, Mapping[str, Any]]] = [(0.0, "flight_started", {"profile": profile.id})]
     for phase, start_s, end_s in zip(profile.phases, begins, (*begins[1:], 1112), strict=True):
         if start_s:
             made.append((float(start_s), "phase_entered", {"phase": phase.id}))

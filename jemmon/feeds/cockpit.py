@@ -1,62 +1,48 @@
-"""The levers and switches of a simulated aircraft as a screen lays them out: what kind each is, and its own words."""
-
-from typing import Any
+"""The levers and switches of a simulated aircraft, in the profile's order."""
 
 from ..core.aircraft import Profile
-from ..core.bench.layout import FRACTION, LEVERS, MAG
+from ..core.screen.cockpit import Cockpit, Control, ControlKind, EngineName, HandAction, Position
+from ..core.trace.signals import SIGNALS, Kind
 
-_NAMES = {
-    "throttle": "Throttle",
-    "prop": "Propeller",
-    "mixture": "Mixture",
-    "carb_heat": "Carb heat",
-    "cowl_flaps": "Cowl flaps",
-    "collective": "Collective",
-    "mag": "Magnetos",
-    "lane_a": "Lane A",
-    "lane_b": "Lane B",
-    "master": "Master",
-    "starter": "Starter (hold)",
-    "energise": "Energise (hold)",
-    "mesh": "Mesh (hold)",
-    "primer": "Primer (hold)",
-    "alternator": "Alternator",
-    "pump": "Fuel pump",
-    "backup_pump": "Backup pump",
-    "ground_power": "Ground power",
-    "crossfeed": "Crossfeed",
-    "clutch": "Clutch",
-    "governor": "Governor",
-    "blower": "Blower",
-    "tank": "Fuel tank",
-}
 HELD = ("starter", "energise", "mesh", "primer")
 _AS_SWITCH = ("carb_heat",)
 _BY_POSITION = ("tank", "blower")  # turned from one place to the next, nothing between
+_ACTIONS = (
+    ("prime_strokes", "Prime", "prime_stroke_g"),
+    ("wobble_strokes", "Wobble pump", "wobble_psi"),
+    ("turn_blades", "Turn a blade", "lock_oil_per_h"),
+)
 
 
-def describe_cockpit(profile: Profile) -> dict[str, Any]:
-    """Return the engines, the controls in the profile's order (`kind` slider, switch, hold, mag or positions; `shared` by both
-    engines) and the actions of a hand (`id` is that of `Bench.act`), or empty lists without a simulated engine."""
+def cockpit_of(profile: Profile) -> Cockpit:
+    """Return the engines, the controls and what a hand does at once (`id` is that of `Bench.act`), or an empty cockpit for a
+    profile without a simulated engine."""
     if profile.bench is None:
-        return {"engines": [], "controls": [], "actions": []}
-    controls = []
-    for name in profile.bench["levers"]:
-        lever = LEVERS[name]
-        kind = "mag" if lever.kind == MAG else "hold" if name in HELD else "switch"
-        if lever.kind == FRACTION and name not in _AS_SWITCH:
-            kind = "slider"
-        positions = profile.bench.get("positions", {}).get(name, {})
-        if name in _BY_POSITION and positions:
-            kind = "positions"
-        row = {"id": name, "name": _NAMES[name], "kind": kind, "shared": lever.shared}
-        controls.append({**row, "positions": [{"name": word, "at": at} for word, at in positions.items()]})
-    actions = []
-    if profile.bench["prime_stroke_g"] > 0:
-        actions.append({"id": "prime_strokes", "name": "Prime"})
-    if profile.bench.get("wobble_psi", 0) > 0:
-        actions.append({"id": "wobble_strokes", "name": "Wobble pump"})
-    if profile.bench.get("lock_oil_per_h", 0) > 0:
-        actions.append({"id": "turn_blades", "name": "Turn a blade"})
-    engines = [{"number": number, "name": name} for number, name in sorted(profile.engines)]
-    return {"engines": engines, "controls": controls, "actions": actions}
+        return Cockpit()
+    bench = profile.bench
+    return Cockpit(
+        engines=tuple(EngineName(number=number, name=name) for number, name in sorted(profile.engines)),
+        controls=tuple(_control(name, bench.get("positions", {}).get(name, {})) for name in bench["levers"]),
+        actions=tuple(HandAction(id=name, name=title) for name, title, needs in _ACTIONS if bench.get(needs, 0) > 0),
+    )
+
+
+def _control(name: str, positions: dict[str, float]) -> Control:
+    row = SIGNALS[name]
+    return Control(
+        id=name,
+        name=f"{row.title} (hold)" if name in HELD else row.title,
+        kind=_kind(name, row.kind, bool(positions)),
+        shared=row.is_shared,
+        positions=tuple(Position(name=word, at=at) for word, at in positions.items()),
+    )
+
+
+def _kind(name: str, kind: Kind, has_positions: bool) -> ControlKind:
+    if kind is Kind.WORD:
+        return "mag"
+    if name in HELD:
+        return "hold"
+    if name in _BY_POSITION and has_positions:
+        return "positions"
+    return "slider" if kind is Kind.LEVER and name not in _AS_SWITCH else "switch"

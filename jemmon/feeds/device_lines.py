@@ -1,21 +1,20 @@
-"""One line of an engine instrument (JSON Lines, docs/formats.md) as readings in the core's units. Anything may be on the
+"""One line of an engine instrument (JSON Lines, docs/formats.md) as a moment in the core's units. Anything may be on the
 line: what is no reading is left out, and nothing here raises."""
 
 import json
 import math
 
 from ..core.base.units import TO_CORE
-from ..core.bench.layout import MAG_POSITIONS
-from ..core.trace.columns import SIGNAL_UNITS, signal_of
+from ..core.trace.sample import Sample
+from ..core.trace.signals import MAG_POSITIONS, Kind, column_of, prefix_of, row_of, signal_of
 
 MOST_LINE_BYTES = 20_000
 _MOST_READINGS = 200
-_LEVERS = ("throttle", "mixture", "prop", "carb_heat")
 
 
-def readings_from(line: bytes) -> tuple[float, dict[str, float], dict[str, float | str]] | None:
-    """Return (the instrument's own seconds, readings by trace column in core units, levers), or None where the line says
-    nothing of use."""
+def sample_from(line: bytes) -> Sample | None:
+    """Return the moment that a line tells, its `at_s` being the instrument's own seconds, or None where it says nothing of use.
+    What a hand sets (a lever, the starter, a lane) is a lever, whoever reports it."""
     try:
         body = json.loads(line)
     except (ValueError, RecursionError):
@@ -26,22 +25,19 @@ def readings_from(line: bytes) -> tuple[float, dict[str, float], dict[str, float
     levers: dict[str, float | str] = {}
     for name, value in list(body.items())[:_MOST_READINGS]:
         known = signal_of(name) if len(name) < 40 else None
-        if known is None:
+        row = row_of(known[1]) if known else None
+        if known is None or row is None:
             continue
         engine, signal, unit = known
-        prefix = "" if engine == 1 else f"e{engine}_"
-        if signal == "mag" and value in MAG_POSITIONS:
-            levers[prefix + signal] = str(value)
-        elif not _is_number(value):
-            continue
-        elif signal in _LEVERS:
-            levers[prefix + signal] = float(value)
-        elif unit:
-            core = SIGNAL_UNITS.get(signal) or SIGNAL_UNITS[signal.rstrip("0123456789")]
-            readings[f"{prefix}{signal}_{core}"] = float(TO_CORE[core][unit].to_core(value))
-        else:
-            readings[prefix + signal] = float(value)
-    return float(body["t"]), readings, levers
+        if row.kind is Kind.WORD:
+            if value in MAG_POSITIONS:
+                levers[prefix_of(engine) + signal] = str(value)
+        elif row.is_lever and (_is_number(value) or isinstance(value, bool)):
+            levers[prefix_of(engine) + signal] = float(value)
+        elif _is_number(value):
+            shown = TO_CORE[row.unit][unit].to_core(float(value)) if unit else float(value)
+            readings[column_of(signal, engine)] = shown
+    return Sample(at_s=float(body["t"]), readings=readings, levers=levers)
 
 
 def _is_number(value: object) -> bool:

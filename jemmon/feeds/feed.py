@@ -1,20 +1,24 @@
-"""Where samples come from: what a live flight asks of a feed, whichever it is."""
+"""Where samples come from, in two small interfaces: a `Feed` is read; an `Engine` also has levers to move and faults to give."""
 
 import threading
-from collections.abc import Mapping
-from typing import Any, Protocol
+from collections.abc import Callable, Mapping
+from typing import Any, ClassVar, Protocol, runtime_checkable
+
+from ..core.screen.cockpit import Cockpit
+from ..core.trace.sample import Sample
+
+OnSample = Callable[[Sample], None]
 
 
 class Feed(Protocol):
-    """A source of samples with a clock of its own; `start` begins its thread."""
+    """A source of samples with a clock of its own, handing each to what it was made with; `start` begins its thread."""
 
-    speed: int
+    kind: ClassVar[str]
+    """What makes the needles: bench, scripted, device."""
     at_s: float
-
-    @property
-    def columns(self) -> tuple[str, ...]:
-        """The trace columns of a row, without time_s."""
-        ...
+    """Flight time [s]; never back."""
+    speed: int
+    """How many times real time it runs."""
 
     def start(self) -> None:
         """Begin to run."""
@@ -24,24 +28,37 @@ class Feed(Protocol):
         """Stop and wait for the thread."""
         ...
 
-    def set_levers(self, levers: Mapping[str, float | str | bool]) -> None:
-        """Move levers. Raises ScriptError where there are none of this name."""
-        ...
-
-    def act(self, action: str, amount: float) -> None:
-        """Do what a hand does at once: prime, pump by hand, turn the propeller through."""
-        ...
-
-    def set_fault(self, name: str, size: float) -> None:
-        """Set a fault. Raises ScriptError where there is none of this name."""
-        ...
-
     def state(self) -> dict[str, Any]:
-        """Return all that `resume` needs."""
+        """Return all that `resume` needs, as plain data."""
         ...
 
     def resume(self, body: Mapping[str, Any]) -> None:
         """Go on from a kept state."""
+        ...
+
+
+@runtime_checkable
+class Engine(Protocol):
+    """What has levers: the simulated engine."""
+
+    def cockpit(self) -> Cockpit:
+        """Return the levers and switches as a screen lays them out."""
+        ...
+
+    def set_levers(self, levers: Mapping[str, float | str | bool]) -> None:
+        """Move levers. Raises ScriptError where there are none of this name; then none is moved."""
+        ...
+
+    def check_action(self, action: str, amount: float) -> None:
+        """Raise ScriptError unless a hand can do this here."""
+        ...
+
+    def act(self, action: str, amount: float) -> None:
+        """Do what a hand does at once: prime, pump by hand, turn the propeller through. Raises ScriptError."""
+        ...
+
+    def set_fault(self, name: str, size: float) -> None:
+        """Set a fault. Raises ScriptError where there is none of this name."""
         ...
 
 

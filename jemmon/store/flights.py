@@ -3,11 +3,13 @@
 import json
 import sqlite3
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
+from functools import lru_cache
 
 from ..core.aircraft import Profile, profile_from_json
 from ..core.aircraft.profile import canonical_json
-from ..core.flight.fold import Event
+from ..core.flight.events import Event
+from ..core.screen.record import FlightLine, FlightSummary
 
 _INSERT_PROFILE = "INSERT OR IGNORE INTO profiles (content_hash, profile_id, body) VALUES (?, ?, ?)"
 _INSERT_FLIGHT = """
@@ -17,6 +19,18 @@ VALUES (:id, :profile_hash, :registration, :pilot, :title, :source, :started_utc
 _INSERT_EVENT = """
 INSERT INTO events (flight_id, id, kind, version, at_s, wall_utc, body)
 VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING seq
+"""
+_LINES = """
+SELECT f.id, p.profile_id, f.registration, f.pilot, f.title, f.source, f.started_utc,
+       s.ended, s.findings, s.verdict, s.drop_left_rpm, s.drop_right_rpm
+FROM flights AS f JOIN profiles AS p ON p.content_hash = f.profile_hash
+LEFT JOIN flight_summaries AS s ON s.flight_id = f.id
+"""
+_PUT_SUMMARY = """
+INSERT INTO flight_summaries (flight_id, ended, findings, verdict, drop_left_rpm, drop_right_rpm, last_seq)
+VALUES (:flight_id, :ended, :findings, :verdict, :drop_left_rpm, :drop_right_rpm, :last_seq)
+ON CONFLICT (flight_id) DO UPDATE SET ended = excluded.ended, findings = excluded.findings, verdict = excluded.verdict,
+  drop_left_rpm = excluded.drop_left_rpm, drop_right_rpm = excluded.drop_right_rpm, last_seq = excluded.last_seq
 """
 _FLIGHT_COLUMNS = "id, profile_hash, registration, pilot, title, source, started_utc, feed"
 
@@ -50,11 +64,16 @@ def keep_profile(db: sqlite3.Connection, profile: Profile) -> None:
 
 
 def profile_by_hash(db: sqlite3.Connection, content_hash: str) -> Profile:
-    """Return a kept profile. Raises KeyError if there is none of this content."""
+    """Return a kept profile, read once for each content. Raises KeyError if there is none of this content."""
     row = db.execute("SELECT body FROM profiles WHERE content_hash = ?", (content_hash,)).fetchone()
     if row is None:
         raise KeyError(content_hash)
-    return profile_from_json(json.loads(row["body"]))
+    return _read_profile(row["body"])
+
+
+@lru_cache(maxsize=256)
+def _read_profile(body: str) -> Profile:
+    return profile_from_json(json.loads(body))
 
 
 def add_flight(db: sqlite3.Connection, flight: Flight) -> None:
@@ -68,18 +87,61 @@ def flight_by_id(db: sqlite3.Connection, flight_id: str) -> Flight | None:
     return Flight.from_row(row) if row else None
 
 
-def all_flights(db: sqlite3.Connection) -> list[Flight]:
-    """Return all flights, newest first."""
-    rows = db.execute(f"SELECT {_FLIGHT_COLUMNS} FROM flights ORDER BY started_utc DESC, id DESC")
-    return [Flight.from_row(row) for row in rows]
+def flight_lines(db: sqlite3.Connection, limit: int = -1, offset: int = 0) -> list[FlightLine]:
+    """Return flights with what a list shows of them, newest first: `limit` of them (all below 0) after the first `offset`."""
+    rows = db.execute(f"{_LINES} ORDER BY f.started_utc DESC, f.id DESC LIMIT ? OFFSET ?", (limit, offset))
+    return [_line(row) for row in rows]
+
+
+def flight_line(db: sqlite3.Connection, flight_id: str) -> FlightLine | None:
+    """Return one flight as a list shows it, or None."""
+    row = db.execute(f"{_LINES} WHERE f.id = ?", (flight_id,)).fetchone()
+    return _line(row) if row else None
+
+
+def count_flights(db: sqlite3.Connection) -> int:
+    """Return how many flights are kept."""
+    return int(db.execute("SELECT count(*) AS n FROM flights").fetchone()["n"])
+
+
+def _line(row: sqlite3.Row) -> FlightLine:
+    return FlightLine(
+        id=row["id"],
+        aircraft=row["profile_id"],
+        registration=row["registration"],
+        pilot=row["pilot"],
+        title=row["title"],
+        source=row["source"],
+        started_utc=row["started_utc"],
+        ended=bool(row["ended"]),
+        findings=row["findings"] or 0,
+        verdict=row["verdict"],
+        drop_left_rpm=row["drop_left_rpm"],
+        drop_right_rpm=row["drop_right_rpm"],
+    )
+
+
+def put_summary(db: sqlite3.Connection, flight_id: str, summary: FlightSummary) -> None:
+    """Keep what a list shows of a flight."""
+    db.execute(_PUT_SUMMARY, {"flight_id": flight_id, **asdict(summary)})
+
+
+def without_summary(db: sqlite3.Connection) -> list[Flight]:
+    """Return the flights whose summary is not kept, or is older than their last event."""
+    sql = f"""
+    SELECT {_FLIGHT_COLUMNS} FROM flights LEFT JOIN flight_summaries AS s ON s.flight_id = id
+    WHERE s.flight_id IS NULL
+       OR s.last_seq < (SELECT coalesce(max(seq), 0) FROM events WHERE events.flight_id = flights.id)
+    """
+    return [Flight.from_row(row) for row in db.execute(sql)]
 
 
 def open_flight(db: sqlite3.Connection) -> Flight | None:
-    """Return the newest flight with a feed or by hand that was begun and not ended, or None."""
+    """Return the newest flight with a feed or by hand that was begun and has not ended, or None. What ended means, the core
+    says: its summary is read."""
     sql = f"""
-    SELECT {_FLIGHT_COLUMNS} FROM flights
-    WHERE source IN ('bench', 'manual')
-      AND NOT EXISTS (SELECT 1 FROM events WHERE flight_id = flights.id AND kind = 'flight_ended')
+    SELECT {_FLIGHT_COLUMNS} FROM flights JOIN flight_summaries AS s ON s.flight_id = id
+    WHERE source IN ('bench', 'manual') AND NOT s.ended
     ORDER BY started_utc DESC LIMIT 1
     """
     row = db.execute(sql).fetchone()

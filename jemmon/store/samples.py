@@ -1,4 +1,4 @@
-"""Samples in blocks of one minute of flight, and the bench's state beside the open block."""
+"""Samples in blocks of one minute of flight, and the feed's state beside the open block."""
 
 import json
 import sqlite3
@@ -7,8 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from ..core.bench.layout import MAG_POSITIONS
-from ..core.trace import Trace, read_trace_csv
+from ..core.trace import Trace, read_trace_csv, trace_from_rows
 
 BLOCK_S = 60.0
 _PUT_BLOCK = """
@@ -31,13 +30,13 @@ def put_block(db: sqlite3.Connection, flight_id: str, minute: int, rows: np.ndar
     db.execute(_PUT_BLOCK, (flight_id, minute, len(rows), rows.astype("<f8").tobytes()))
 
 
-def put_bench_state(db: sqlite3.Connection, flight_id: str, at_s: float, body: Mapping[str, Any]) -> None:
-    """Keep where the bench stands."""
+def put_feed_state(db: sqlite3.Connection, flight_id: str, at_s: float, body: Mapping[str, Any]) -> None:
+    """Keep where the feed stands."""
     db.execute(_PUT_STATE, (flight_id, at_s, json.dumps(body)))
 
 
-def bench_state(db: sqlite3.Connection, flight_id: str) -> tuple[float, dict[str, Any]] | None:
-    """Return (flight time, state) of a flight's bench, or None."""
+def feed_state(db: sqlite3.Connection, flight_id: str) -> tuple[float, dict[str, Any]] | None:
+    """Return (flight time, state) of a flight's feed, or None."""
     row = db.execute("SELECT at_s, body FROM bench_states WHERE flight_id = ?", (flight_id,)).fetchone()
     return (row["at_s"], json.loads(row["body"])) if row else None
 
@@ -53,26 +52,34 @@ def file_of(db: sqlite3.Connection, flight_id: str) -> bytes | None:
     return bytes(row["csv"]) if row else None
 
 
+def columns_of(db: sqlite3.Connection, flight_id: str) -> list[str]:
+    """Return the trace columns (without time_s) that the newest block of a flight holds; earlier blocks hold the first of
+    them, because a column that comes later is put at the end."""
+    row = db.execute("SELECT columns FROM flights WHERE id = ?", (flight_id,)).fetchone()
+    return list(json.loads(row["columns"])) if row else []
+
+
+def newest_rows(db: sqlite3.Connection, flight_id: str, blocks: int) -> np.ndarray:
+    """Return the rows of the newest blocks of a flight (shape (rows, 1 + columns)); none where it has no samples."""
+    sql = "SELECT rows, cells FROM sample_blocks WHERE flight_id = ? ORDER BY minute DESC LIMIT ?"
+    return _rows(db.execute(sql, (flight_id, blocks)).fetchall()[::-1], len(columns_of(db, flight_id)))
+
+
+def _rows(blocks: Sequence[sqlite3.Row], columns: int) -> np.ndarray:
+    made = [np.full((0, 1 + columns), np.nan)]
+    for block in blocks:
+        cells = np.frombuffer(block["cells"], "<f8").reshape(block["rows"], -1)
+        wide = np.full((len(cells), 1 + columns), np.nan)
+        wide[:, : cells.shape[1]] = cells
+        made.append(wide)
+    return np.concatenate(made)
+
+
 def trace_of(db: sqlite3.Connection, flight_id: str) -> Trace | None:
     """Return all samples of a flight as a trace, or None where it has none."""
     if (csv := file_of(db, flight_id)) is not None:
         return read_trace_csv(csv)
-    row = db.execute("SELECT columns FROM flights WHERE id = ?", (flight_id,)).fetchone()
-    names = json.loads(row["columns"]) if row else []
-    sql = "SELECT cells FROM sample_blocks WHERE flight_id = ? ORDER BY minute"
-    blocks = [np.frombuffer(r["cells"], "<f8").reshape(-1, 1 + len(names)) for r in db.execute(sql, (flight_id,))]
-    return trace_from_rows(np.concatenate(blocks), names) if blocks else None
-
-
-def trace_from_rows(rows: np.ndarray, names: Sequence[str]) -> Trace:
-    """Return the trace in rows (shape (rows, 1 + columns)) as they are kept."""
-    columns: dict[str, np.ndarray] = {}
-    for number, name in enumerate(names, 1):
-        values = rows[:, number]
-        columns[name] = _positions(values) if name == "mag" else values.copy()
-    return Trace(np.round(rows[:, 0], 3), columns)
-
-
-def _positions(values: np.ndarray) -> np.ndarray:
-    """Return switch positions as text; a row without one is empty."""
-    return np.array([MAG_POSITIONS[int(v)] if np.isfinite(v) else "" for v in values], dtype=object)
+    names = columns_of(db, flight_id)
+    sql = "SELECT rows, cells FROM sample_blocks WHERE flight_id = ? ORDER BY minute"
+    rows = _rows(db.execute(sql, (flight_id,)).fetchall(), len(names))
+    return trace_from_rows(rows, names) if len(rows) else None

@@ -53,7 +53,7 @@ def test_what_comes_from_another_page_is_refused(client, headers, status):
     sent = {"Content-Type": "application/json", **headers}
     answer = client.post("/api/flights", data='{"id": "x"}', headers=sent)
     assert answer.status_code == status
-    assert set(answer.json) == {"code", "message"}
+    assert set(answer.json) == {"code", "message", "where"}
     assert client.get("/api/flights").json["flights"] == []
 
 
@@ -71,7 +71,7 @@ def test_every_answer_carries_the_content_policy(client):
         ("/api/flights", {**BEGIN, "registration": "ZZ-ABC"}, 409),
         ("/api/flights", {**BEGIN, "speed": 7}, 409),
         ("/api/flights", {**BEGIN, "surprise": 1}, 422),
-        ("/api/flights/f9/events", {"id": "e", "kind": "item_done"}, 404),
+        ("/api/flights/f9/events", {"id": "e", "kind": "resumed"}, 404),
         ("/api/live/levers", {"levers": {"throttle": 0.5}}, 404),
     ],
 )
@@ -127,7 +127,7 @@ def test_methods_are_told_with_the_limits_of_the_aircraft(client):
     (magnetos,) = [m for m in client.get("/api/aircraft/a-trainer/methods").json["methods"] if m["kind"] == "mag_check"]
     drop = next(limit for limit in magnetos["limits"] if limit["name"] == "mag_drop_max_rpm")
     own = {x["name"]: x for x in client.get("/api/aircraft/a-trainer").json["limits"]}["mag_drop_max_rpm"]
-    assert (drop["value"], drop["unit"], drop["source"]) == (own["value"], "RPM", own["source"])
+    assert (drop["value"], drop["unit"], drop["source"]) == (own["value"], "rpm", own["source"])
     assert {m["kind"] for m in client.get("/api/methods").json["methods"]} >= {"mag_check", "lean", "trend"}
     assert client.get("/api/aircraft/z-none/methods").status_code == 404
 
@@ -223,9 +223,9 @@ def test_trends_follow_the_findings_of_an_aircrafts_flights(client):
     left = figures["drop_left"]
     assert [round(point["value"]) for point in left["points"]] == [60, 72, 84, 96, 108, 120, 132, 144]
     assert left["limit"] == 150
-    assert left["slope_per_flight"] == 12
-    assert "Left magneto drop grows by 12.0 RPM a flight" in left["message"]
-    assert figures["drop_right"]["message"] is None
+    assert left["trend"]["slope_per_flight"] == 12
+    assert "Left magneto drop grows by 12.0 RPM a flight" in left["trend"]["message"]
+    assert figures["drop_right"]["trend"]["message"] is None
 
 
 def test_each_engine_of_a_twin_has_trends_of_its_own(client):
@@ -237,7 +237,7 @@ def test_each_engine_of_a_twin_has_trends_of_its_own(client):
 
 
 def test_a_plan_is_asked_for_in_the_address_and_nonsense_is_refused(client):
-    made = client.get("/api/aircraft/b-tourer/plan?pct=65&palt_ft=6000&fuel_gal=60&wind_kt=-10").json
+    made = client.get("/api/aircraft/b-tourer/plan?pct=65&palt_ft=6000&fuel_gal=60&wind_kt=-10").json["plan"]
     assert made["rows"]
     assert made["rows"][0]["endurance_h"] > 2
     assert [line["rpm"] for line in made["available"]["lines"]][-1] == 2700

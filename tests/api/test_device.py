@@ -11,7 +11,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jemmon.feeds.device_lines import readings_from
+from jemmon.core.trace.sample import Sample
+from jemmon.feeds.device_lines import sample_from
 from tests.conftest import free_port
 
 BEGIN = {"id": "f1", "aircraft": "a-trainer", "registration": "ZZ-WRN", "pilot": "Ana", "source": "device"}
@@ -70,12 +71,12 @@ def instrument(client):
 
 
 def test_units_are_the_cores_and_a_lever_is_no_reading():
-    said = readings_from(
+    said = sample_from(
         b'{"t": 3, "rpm": 1000, "egt1_c": 700, "map_hpa": 1013.25, "mag": "L", "mixture": 0.5, "new_x": 1}'
     )
     assert said is not None
-    t, readings, levers = said
-    assert (t, readings["rpm"], levers) == (3.0, 1000.0, {"mag": "L", "mixture": 0.5})
+    readings = said.readings
+    assert (said.at_s, readings["rpm"], said.levers) == (3.0, 1000.0, {"mag": "L", "mixture": 0.5})
     assert readings["egt1_f"] == pytest.approx(1292)
     assert readings["map_inhg"] == pytest.approx(29.92, abs=0.01)
     assert "new_x" not in readings
@@ -84,7 +85,7 @@ def test_units_are_the_cores_and_a_lever_is_no_reading():
 @given(st.binary(max_size=300))
 @settings(max_examples=200, deadline=None)
 def test_any_bytes_on_the_line_are_survived(data):
-    assert readings_from(data) is None or isinstance(readings_from(data), tuple)
+    assert sample_from(data) is None or isinstance(sample_from(data), Sample)
 
 
 JSON = st.recursive(
@@ -95,8 +96,8 @@ JSON = st.recursive(
 @given(st.dictionaries(st.sampled_from(["t", "rpm", "egt1_f", "egt99_c", "mag", "oil_p_psi", "e2_rpm", "x"]), JSON))
 @settings(max_examples=200, deadline=None)
 def test_any_values_on_the_line_are_survived(body):
-    said = readings_from(json.dumps(body).encode())
-    assert said is None or all(isinstance(v, float) for v in said[1].values())
+    said = sample_from(json.dumps(body).encode())
+    assert said is None or all(isinstance(v, float) for v in said.readings.values())
 
 
 def test_needles_come_through_garbage_and_start_the_oil_clock(client, instrument):

@@ -7,7 +7,7 @@ import pytest
 from jemmon.api import create_app
 from jemmon.app.settings import Settings
 from jemmon.core.aircraft import Profile, profile_from_json
-from jemmon.feeds.scripted_needles import first_needles, follow, targets
+from jemmon.feeds.scripted_needles import first_needles, move, targets
 from jemmon.library.shipped import shipped_profiles
 
 
@@ -41,7 +41,7 @@ def test_needles_follow_the_phase_and_no_lever_moves_them(client):
     frame = client.post("/api/flights", json=BEGIN).json
     assert frame["feed"] == "scripted"
     refused = client.post("/api/live/levers", json={"levers": {"throttle": 1.0}})
-    assert refused.status_code == 400
+    assert refused.status_code == 409
     assert "no simulated engine" in refused.json["message"]
     client.post("/api/flights/f1/events", json={"id": "p", "kind": "phase_entered", "body": {"phase": "warm_up"}})
     running = frame_when(client, lambda f: (f["rpm"] or 0) > 900 and f["engine_runs"])
@@ -67,7 +67,7 @@ def test_scripted_needles_go_on_after_a_restart(app, client, tmp_path):
 def test_needles_of_every_phase_stay_inside_the_profiles_limits(profile):
     names = set(first_needles(profile, 15.0))
     for phase in profile.phases:
-        shown = targets(profile, phase.id, 100.0)
+        shown = targets(profile, phase.kind, 100.0)
         assert set(shown) == names, phase.id
         for signal, high in (("oil_p_psi", "oil_pressure_max_psi"), ("rpm", "rpm_max"), ("map_inhg", "map_max_inhg")):
             if (
@@ -79,12 +79,12 @@ def test_needles_of_every_phase_stay_inside_the_profiles_limits(profile):
 @pytest.mark.parametrize("profile", PROFILES.values(), ids=PROFILES)
 def test_every_phase_that_data_can_show_is_shown_by_its_own_needles(profile):
     for phase in profile.phases:
-        shown = targets(profile, phase.id, 100.0)
+        shown = targets(profile, phase.kind, 100.0)
         assert all(condition.holds(shown) is not False for condition in phase.begins), phase.id
 
 
 def test_a_needle_runs_towards_its_target_and_no_further():
-    moved = follow({"oil_t_f": 59.0, "rpm": 0.0}, {"oil_t_f": 180.0, "rpm": 1_000.0}, 1.0)
+    moved = move({"oil_t_f": 59.0, "rpm": 0.0}, {"oil_t_f": 180.0, "rpm": 1_000.0}, 1.0)
     assert 59 < moved["oil_t_f"] < 65
     assert 500 < moved["rpm"] <= 1_000
-    assert follow({"rpm": 0.0}, {"rpm": 1_000.0}, 99.0) == {"rpm": 1_000.0}
+    assert move({"rpm": 0.0}, {"rpm": 1_000.0}, 99.0) == {"rpm": 1_000.0}

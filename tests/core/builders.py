@@ -1,10 +1,15 @@
 """Small builders for tests of flights: events in order, a moment of needles, a profile with one thing changed."""
 
 import copy
+from collections.abc import Mapping
+from dataclasses import fields, is_dataclass
+from typing import Any
 
 from jemmon.core.aircraft import Profile, profile_from_json
-from jemmon.core.flight.fold import Event
-from jemmon.core.live.following import Now
+from jemmon.core.flight.events import Event
+from jemmon.core.flight.state import FlightState
+from jemmon.core.screen.frame import describe
+from jemmon.core.trace.sample import Sample
 from jemmon.library.shipped import shipped_profiles
 
 PROFILES = shipped_profiles()
@@ -19,9 +24,9 @@ def events(*rows: tuple, step_s: float = 1.0) -> list[Event]:
     return made
 
 
-def needles(at_s: float = 0.0, levers: dict | None = None, **readings: float) -> Now:
+def needles(at_s: float = 0.0, levers: dict | None = None, **readings: float) -> Sample:
     """One sample."""
-    return Now(at_s=at_s, readings=readings, levers=levers or {})
+    return Sample(at_s=at_s, readings=readings, levers=levers or {})
 
 
 def changed(profile_id: str, change) -> Profile:
@@ -34,3 +39,19 @@ def changed(profile_id: str, change) -> Profile:
 def find_item(body: dict, item_id: str) -> dict:
     """The JSON of an item."""
     return next(i for p in body["phases"] for one in p["lists"] for i in one["items"] if i["id"] == item_id)
+
+
+def data(value: Any) -> Any:
+    """A value of the core as plain data, as it goes over the wire: dictionaries and lists."""
+    if is_dataclass(value) and not isinstance(value, type):
+        return {f.name: data(getattr(value, f.name)) for f in fields(value)}
+    if isinstance(value, Mapping):
+        return {key: data(part) for key, part in value.items()}
+    if isinstance(value, tuple | list):
+        return [data(part) for part in value]
+    return value
+
+
+def screen_of(profile: Profile, state: FlightState, now: Sample | None, at_s: float, **more: Any) -> dict[str, Any]:
+    """What the flight screen shows at a moment, as plain data."""
+    return dict(data(describe(profile, state, now, at_s, **more)))

@@ -5,6 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jemmon.core.aircraft.airframe import airframe_of, climb_m_s
+from jemmon.core.aircraft.phases import PHASE_KINDS
 from jemmon.core.bench import Bench
 from jemmon.core.bench.flight_path import next_flight_path
 from tests.core.builders import PROFILES
@@ -109,16 +110,16 @@ def test_an_aircraft_takes_off_climbs_cruises_and_lands_by_its_power(name):
     rated_w = float(profile.engine["rated_power_hp"]) * profile.engine["count"] * 745.7
     ias, height, seconds = 0.0, plan["palt_ground_ft"], 0.0
     while height < plan["cruise_ft"] - 160 and seconds < 1500:
-        ias, height = next_flight_path(airframe, "take_off_climb", rated_w * 0.9, ias, height, 0.25, plan)
+        ias, height = next_flight_path(airframe, PHASE_KINDS["take_off"], rated_w * 0.9, ias, height, 0.25, plan)
         seconds += 0.25
     assert height > plan["cruise_ft"] - 200
     assert ias == pytest.approx(plan["climb_kt"], abs=3)
     for _ in range(2400):
-        ias, height = next_flight_path(airframe, "cruise", rated_w * 0.65, ias, height, 0.25, plan)
+        ias, height = next_flight_path(airframe, PHASE_KINDS["cruise"], rated_w * 0.65, ias, height, 0.25, plan)
     assert height == pytest.approx(plan["cruise_ft"], abs=30)
     assert 0.85 * plan["cruise_kt"] < ias < 1.05 * plan["cruise_kt"]
     for _ in range(9000):
-        ias, height = next_flight_path(airframe, "descent_landing", rated_w * 0.2, ias, height, 0.25, plan)
+        ias, height = next_flight_path(airframe, PHASE_KINDS["descent"], rated_w * 0.2, ias, height, 0.25, plan)
     assert height == plan["palt_ground_ft"]
     assert ias == 0
 

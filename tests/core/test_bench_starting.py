@@ -5,8 +5,9 @@ import pytest
 
 from jemmon.core.base.errors import ProfileError, ScriptError
 from jemmon.core.bench import Bench, BenchScript, run_script
-from jemmon.core.judgement import judge
+from jemmon.core.judgement.judge import judge
 from jemmon.core.trace import Trace
+from jemmon.feeds.bench import check_bench
 from tests.core.builders import PROFILES, changed
 from tests.corpora.start_pilot import StartPilot
 
@@ -222,9 +223,10 @@ def test_a_named_position_is_understood_and_another_refused():
         (lambda b: b["bench"]["levers"].append("sail"), "names 'sail'"),
         (lambda b: b["bench"].update(wings=2), "bench.wings"),
         (lambda b: b["bench"].pop("instruments"), "bench.instruments is missing"),
+        (lambda b: b["bench"].update(tanks=9), "tanks must be"),
         (lambda b: b["start"].update(unit="buckets"), "unit"),
     ],
 )
 def test_a_wrong_bench_or_start_section_is_refused(change, match):
     with pytest.raises(ProfileError, match=match):
-        changed("b-tourer", change)
+        check_bench(changed("b-tourer", change))

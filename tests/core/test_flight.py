@@ -6,11 +6,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jemmon.core.aircraft import profile_from_json
+from jemmon.app.doors import profile_from
 from jemmon.core.base.errors import EventError, ProfileError
-from jemmon.core.flight.fold import Event, check_pilot_event, fold, half_checks, last_undoable, open_items
+from jemmon.core.flight.events import Event
+from jemmon.core.flight.fold import check_pilot_event, fold, last_undoable
+from jemmon.core.flight.state import half_checks, open_item_ids
 from jemmon.core.judgement.typed import judge_typed
-from jemmon.core.live.following import Now, follow_needles, follow_starts
+from jemmon.core.live.needles import follow_needles
+from jemmon.core.live.starts import follow_starts
+from jemmon.core.trace.sample import Sample
 from jemmon.library.shipped import shipped_profiles
 
 PROFILE = shipped_profiles()["a-trainer"]
@@ -23,9 +27,9 @@ def events(*rows) -> list[Event]:
 
 def test_confirmed_items_leave_the_list_and_undo_brings_them_back():
     kept = events(("item_done", {"item": "brakes"}), ("item_done", {"item": "throttle_closed"}))
-    assert open_items(PROFILE, fold(PROFILE, kept))[0] == "day"
+    assert open_item_ids(PROFILE, fold(PROFILE, kept))[0] == "day"
     undo = Event(id="u", kind="undo", at_s=9.0, body={"event": "e2"}, seq=9)
-    assert open_items(PROFILE, fold(PROFILE, [*kept, undo]))[0] == "throttle_closed"
+    assert open_item_ids(PROFILE, fold(PROFILE, [*kept, undo]))[0] == "throttle_closed"
 
 
 def test_undoing_twice_or_an_unknown_id_changes_nothing():
@@ -64,19 +68,19 @@ def test_any_order_of_events_folds_without_error_and_a_repeat_changes_nothing(ro
 @pytest.mark.parametrize(
     ("kind", "body", "match"),
     [
-        ("item_done", {"item": "nothing"}, "no item"),
+        ("item_done", {"item": "nothing"}, "no 'nothing'"),
         ("item_done", {}, "needs `item`"),
-        ("phase_entered", {"phase": "x"}, "no phase"),
-        ("finding", {}, "no pilot event"),
-        ("lean_target", {"target": "x"}, "no lean target"),
+        ("phase_entered", {"phase": "x"}, "no 'x'"),
+        ("finding", {}, "event: there is no 'finding'"),
+        ("lean_target", {"target": "x"}, "`target`: there is no"),
         ("remark", {"text": "x" * 3000}, "2,000"),
-        ("typed_reading", {"check": "mag_check", "base_rpm": 170, "left_rpm": 1700}, "Is it 170"),
+        ("typed_reading", {"check": "mag_check", "base_rpm": 170, "left_rpm": 1700}, "`base_rpm` is 170"),
         ("typed_reading", {"check": "mag_check", "base_rpm": "x"}, "must be a number"),
     ],
 )
 def test_events_that_cannot_be_are_refused_with_the_reason(kind, body, match):
     with pytest.raises(EventError, match=match):
-        check_pilot_event(PROFILE, fold(PROFILE, []), [], kind, body)
+        check_pilot_event(PROFILE, fold(PROFILE, []), kind, body)
 
 
 @pytest.mark.parametrize(
@@ -109,15 +113,15 @@ def test_no_drop_on_the_left_names_the_right_magneto_and_the_propeller():
 def test_a_half_check_is_incomplete_and_said_so():
     body = {"check": "mag_check", "base_rpm": 1800, "left_rpm": 1730, "restored_rpm": 1800}
     state = fold(PROFILE, events(("typed_reading", body)))
-    assert half_checks(PROFILE, state) == ["mag_check"]
+    assert half_checks(PROFILE, state) == ["Magnetos"]
 
 
-def now(at_s: float, rpm: float = 0.0, oil: float = 0.0, **levers) -> Now:
+def now(at_s: float, rpm: float = 0.0, oil: float = 0.0, **levers) -> Sample:
     readings = {"rpm": rpm, "oil_p_psi": oil, "oat_f": 59.0}
-    return Now(at_s=at_s, readings=readings, levers={"mag": "BOTH", "carb_heat": 0.0, "mixture": 1.0, **levers})
+    return Sample(at_s=at_s, readings=readings, levers={"mag": "BOTH", "carb_heat": 0.0, "mixture": 1.0, **levers})
 
 
-def play(samples: list[Now], *before) -> list[Event]:
+def play(samples: list[Sample], *before) -> list[Event]:
     kept, watches = events(*before), {}
     for sample in samples:
         state = fold(PROFILE, kept)
@@ -163,7 +167,7 @@ def test_each_put_back_opens_when_away_and_closes_when_back(put_back, away, phas
 @pytest.mark.parametrize(
     ("change", "match"),
     [
-        (lambda b: b["limits"].pop("mag_drop_max_rpm"), "mag_drop_max_rpm"),
+        (lambda b: b["limits"].update(mag_drop_rpm=b["limits"]["mag_drop_max_rpm"]), "did you mean 'mag_drop_m"),
         (lambda b: b["engine"].update(cylinders=99), "cylinders"),
         (lambda b: b["phases"].append(b["phases"][0]), "Two phases"),
         (lambda b: b["bench"].pop("battery_ah"), "bench.battery_ah"),
@@ -175,7 +179,7 @@ def test_a_profile_with_an_error_is_refused_by_its_place(change, match):
     body = json.loads(json.dumps(PROFILE.body))
     change(body)
     with pytest.raises(ProfileError, match=match):
-        profile_from_json(body)
+        profile_from(body)
 
 
 def test_every_limit_of_the_profile_says_where_it_comes_from():

@@ -1,5 +1,7 @@
 """Fuel by tank: nothing is left before somebody said what was there; change, watch, reserve; used by flow, through the fold."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -8,16 +10,24 @@ from jemmon.core.base.errors import EventError, ProfileError
 from jemmon.core.base.figures import plain
 from jemmon.core.flight.fold import check_pilot_event, fold
 from jemmon.core.fuel.schedule import tank_schedule
-from jemmon.core.fuel.tanks import Burn, describe_fuel, fed_by, follow_flow, is_crossfed
-from jemmon.core.live.power import follow_tank
-from tests.core.builders import PROFILES, changed, events, needles
+from jemmon.core.fuel.tanks import Burn, fed_by, follow_flow, is_crossfed
+from jemmon.core.live.fuel import follow_tank
+from jemmon.core.screen.fuel import describe_fuel
+from tests.core.builders import PROFILES, changed, data, events, needles
 
 A, B, D, F, G = (PROFILES[k] for k in ("a-trainer", "b-tourer", "d-twin", "f-radial", "g-vee"))
 FULL = [("fuel_on_board", {"tank": "Left", "gal": 30.0}), ("fuel_on_board", {"tank": "Right", "gal": 20.0})]
 
 
 def shown(profile, rows, now_s: float = 100.0, flow: float | None = 12.0, pressure: float | None = 15.0) -> dict:
-    return describe_fuel(profile, fold(profile, events(*rows)).fuel, now_s, flow, pressure)
+    known = {name: value for name, value in (("ff_gph", flow), ("fp_psi", pressure)) if value is not None}
+    return data(describe_fuel(profile, fold(profile, events(*rows)), needles(now_s, **known), now_s))
+
+
+def of_state(profile, fuel, now_s: float, **levers: float) -> dict:
+    state = replace(fold(profile, []), fuel=fuel)
+    moment = needles(now_s, levers=levers, ff_gph=10.0, e2_ff_gph=10.0, fp_psi=5.0)
+    return data(describe_fuel(profile, state, moment, now_s))
 
 
 def test_nothing_is_left_before_it_was_said_what_was_on_board():
@@ -93,7 +103,7 @@ def test_below_the_reserve_it_is_said():
 )
 def test_a_tank_or_an_amount_that_cannot_be_is_refused(body):
     with pytest.raises(EventError):
-        check_pilot_event(B, fold(B, []), [], "fuel_on_board", body)
+        check_pilot_event(B, fold(B, []), "fuel_on_board", body)
 
 
 @given(st.lists(st.tuples(st.floats(0.05, 20), st.floats(0, 40), st.floats(0, 40)), max_size=60))
@@ -115,12 +125,12 @@ def test_on_a_twin_each_engine_empties_its_own_tank_until_the_crossfeed_is_open(
     state = fold(D, events(*FULL)).fuel
     assert fed_by(D, state, {1: 9.0, 2: 11.0}, crossfed=False) == {"Left": 9.0, "Right": 11.0}
     assert fed_by(D, state, {1: 9.0, 2: 11.0}, crossfed=True) == {}, "nobody said from which tank"
-    assert describe_fuel(D, state, 9.0, 20.0, 5.0, crossfed=True)["balance"].startswith("Crossfeed is open: tap")
+    assert of_state(D, state, 9.0, crossfeed=1.0)["balance"].startswith("Crossfeed is open: tap")
     assert fed_by(D, state, {2: 11.0}, crossfed=False) == {"Right": 11.0}, "the left one's flow is not read just now"
     tapped = fold(D, events(*FULL, ("tank_selected", {"tank": "Left"}))).fuel
     assert fed_by(D, tapped, {1: 9.0, 2: 11.0}, crossfed=True) == {"Left": 20.0}
     assert fed_by(B, tapped, {1: 12.0}, crossfed=False) == {"Left": 12.0}
-    shut = describe_fuel(D, tapped, 4000.0, 20.0, 5.0)
+    shut = of_state(D, tapped, 4000.0)
     assert [row["feeds"] for row in shut["tanks"]] == [True, True]
     assert shut["due_s"] is None, "a twin whose engines have their own tanks changes none"
 
@@ -152,25 +162,27 @@ def test_what_the_engines_burn_is_counted_on_no_more_than_one_tank_each_and_neve
 
 
 def test_a_planned_flight_changes_tanks_by_the_same_rules():
-    plan = tank_schedule(B, 60.0, 12.0)
+    plan = data(tank_schedule(B, 60.0, 12.0))
     assert [(row["minutes"], row["tank"]) for row in plan["changes"][:3]] == [(0, "Left"), (30, "Right"), (60, "Left")]
     assert [row["left_gal"] for row in plan["changes"][:3]] == [30.0, 30.0, 24.0]
     assert plan["reserve_minutes"] == 60 * 60 // 12 - 30
     assert plan["changes"][-1]["minutes"] < plan["reserve_minutes"]
-    two = tank_schedule(F, 400.0, 80.0)["changes"]
+    two = data(tank_schedule(F, 400.0, 80.0))["changes"]
     assert [(row["minutes"], row["tank"]) for row in two[:4]] == [
         (0, "Left front"),
         (0, "Right front"),
         (30, "Left rear"),
         (30, "Right rear"),
     ]
-    assert [row["tank"] for row in tank_schedule(D, 80.0, 20.0)["changes"]] == ["Left", "Right"], "nothing to change"
+    assert [row["tank"] for row in data(tank_schedule(D, 80.0, 20.0))["changes"]] == ["Left", "Right"], (
+        "nothing to change"
+    )
 
 
 @given(st.sampled_from("ABDFG"), st.floats(1, 800), st.floats(4, 150))
 def test_no_plan_turns_to_an_empty_tank_or_plans_into_the_reserve(aircraft, fuel_gal, flow_gph):
     profile = {"A": A, "B": B, "D": D, "F": F, "G": G}[aircraft]
-    plan = tank_schedule(profile, fuel_gal, flow_gph)
+    plan = data(tank_schedule(profile, fuel_gal, flow_gph))
     sides = len(profile.engines) if len(profile.engines) > 1 else 1
     for row in plan["changes"][sides:]:
         assert row["left_gal"] >= 0.5
@@ -210,7 +222,7 @@ def test_a_heavy_side_is_said_where_both_are_known():
 
 def test_an_aircraft_without_named_tanks_shows_none():
     bare = changed("b-tourer", lambda body: body.pop("fuel"))
-    assert describe_fuel(bare, fold(bare, []).fuel, 1.0, 10.0, 10.0) is None
+    assert describe_fuel(bare, fold(bare, []), needles(1.0, ff_gph=10.0), 1.0) is None
 
 
 def test_a_selector_that_the_needles_show_needs_no_tap_and_is_told_once():

@@ -7,21 +7,24 @@ from hypothesis import strategies as st
 
 from jemmon.core.base.errors import EventError
 from jemmon.core.base.figures import figure, plain
-from jemmon.core.flight.fold import Event, FlightState, check_pilot_event, fold
+from jemmon.core.flight.events import Event
+from jemmon.core.flight.fold import check_pilot_event, fold
+from jemmon.core.flight.state import FlightState
 from jemmon.core.judgement.engine_health import causes, nozzle_drift
+from jemmon.core.judgement.judge import evidence_of
 from jemmon.core.live.climb import climb_lines, follow_climb
 from jemmon.core.live.descent import descent_lines
-from jemmon.core.live.following import Now
 from jemmon.core.live.heat import cooling, heat_lines
 from jemmon.core.live.leaning import lean_by_rpm, lean_working, probe_behind_f
-from jemmon.core.live.power import warnings
+from jemmon.core.live.ratings import power_warnings
 from jemmon.core.live.rpm_ranges import speed_lines
 from jemmon.core.live.take_off import take_off_watch
 from jemmon.core.power.map_limit import map_limit_inhg
 from jemmon.core.power.margin import band_to_avoid, detonation_margin
-from jemmon.core.power.schools import mixture_advice
-from jemmon.core.power.wanted import power_choices, wanted_steps
+from jemmon.core.power.schools import MixtureAdvice, mixture_advice
+from jemmon.core.power.wanted import WantedPower, power_choices, wanted_steps
 from jemmon.core.trace import Trace
+from jemmon.core.trace.sample import Sample
 from tests.core.builders import PROFILES
 
 A, B, E, G, H = (PROFILES[name] for name in ("a-trainer", "b-tourer", "e-rotor", "g-vee", "h-geared"))
@@ -32,17 +35,17 @@ def trace(seconds: float = 120, **columns) -> Trace:
     t = np.arange(0, seconds, 0.25)
     made = {}
     for name, value in columns.items():
-        made[name] = np.linspace(*value, len(t)) if isinstance(value, tuple) else np.full(len(t), float(value))
+        made[name] = np.linspace(*value, len(t)) if isinstance(value, tuple) else np.full(len(t), value, dtype=float)
     return Trace(t, made)
 
 
-def now_of(samples: Trace, **levers) -> Now:
+def now_of(samples: Trace, **levers) -> Sample:
     readings = {name: float(values[-1]) for name, values in samples.columns.items()}
-    return Now(at_s=float(samples.time_s[-1]), readings=readings, levers=levers)
+    return Sample(at_s=float(samples.time_s[-1]), readings=readings, levers=levers)
 
 
 def told(lines) -> dict[str, str]:
-    return {line["id"]: plain(line["say"]) for line in lines}
+    return {line.id: plain(line.say) for line in lines}
 
 
 def flown(profile, phase: str, *events: tuple[str, dict]) -> FlightState:
@@ -58,7 +61,7 @@ ROLLING = flown(A, "take_off_climb")
 
 def test_nothing_says_stop_to_what_flies():
     weak = trace(20, rpm=2100, map_inhg=20, throttle=1.0, ias_kt=50, palt_ft=600, oat_f=59)
-    assert take_off_watch(A, ROLLING, weak, now_of(weak))["stop"]
+    assert take_off_watch(A, ROLLING, weak, now_of(weak)).stop
     go_around = flown(A, "descent_landing")
     assert take_off_watch(A, go_around, weak, now_of(weak)) is None
     lifted = trace(20, rpm=2100, map_inhg=27.9, throttle=1.0, ias_kt=50, palt_ft=(600, 660), oat_f=59)
@@ -77,8 +80,8 @@ def test_a_take_off_out_of_range_says_stop_while_it_can_and_one_in_range_does_no
     weak = trace(20, rpm=2100, map_inhg=27.9, throttle=1.0, ias_kt=20, palt_ft=600, oat_f=59, oil_p_psi=60)
     good = trace(20, rpm=2300, map_inhg=27.9, throttle=1.0, ias_kt=20, palt_ft=600, oat_f=59, oil_p_psi=60)
     said = take_off_watch(A, ROLLING, weak, now_of(weak))
-    assert plain(said["stop"]).startswith("Stop: RPM 2,100, at least 2,")
-    assert take_off_watch(A, ROLLING, good, now_of(good))["stop"] is None
+    assert plain(said.stop).startswith("Stop: RPM 2,100, at least 2,")
+    assert take_off_watch(A, ROLLING, good, now_of(good)).stop is None
     fast = trace(20, rpm=2100, map_inhg=27.9, throttle=1.0, ias_kt=70, palt_ft=600, oat_f=59)
     assert take_off_watch(A, ROLLING, fast, now_of(fast)) is None, "it flies: nothing says stop any more"
 
@@ -90,7 +93,7 @@ def test_on_a_twin_the_engine_that_lags_and_the_second_oil_pressure_stop_the_tak
 
     def stop(**changed) -> str | None:
         rolling = trace(20, **{**usual, **changed}, **air)
-        return take_off_watch(twin, flown(twin, "take_off"), rolling, now_of(rolling))["stop"]
+        return take_off_watch(twin, flown(twin, "take_off"), rolling, now_of(rolling)).stop
 
     assert stop() is None
     assert "Left and right apart by 1.9 inHg, at most 1.5 inHg" in plain(stop(e2_map_inhg=30.4))
@@ -101,17 +104,17 @@ def test_power_that_still_comes_up_is_not_judged():
     rising = trace(20, rpm=1800, map_inhg=20, throttle=0.2, ias_kt=0, palt_ft=600, oat_f=59)
     rising.columns["throttle"][-6:] = 1.0
     said = take_off_watch(A, ROLLING, rising, now_of(rising))
-    assert said["stop"] is None
-    assert not said["settled"]
+    assert said.stop is None
+    assert not said.settled
 
 
 def test_a_helicopter_takes_off_below_the_limit_of_the_day():
     high = trace(
         20, rpm_pct=102, map_inhg=24.6, throttle=1.0, ias_kt=0, palt_ft=6000, oat_f=32, oil_p_psi=60, oil_t_f=150
     )
-    said = take_off_watch(E, flown(E, "take_off"), high, now_of(high))["stop"]
+    said = take_off_watch(E, flown(E, "take_off"), high, now_of(high)).stop
     assert "Manifold pressure 24.6 inHg, at most 2" in plain(said)
-    assert any("limit of the day" in words for words in warnings(E, flown(E, "take_off"), now_of(high), 0.0))
+    assert any("limit of the day" in words for words in power_warnings(E, flown(E, "take_off"), now_of(high), 0.0))
 
 
 @given(st.floats(0, 10_000), st.floats(-20, 40))
@@ -167,7 +170,7 @@ def test_a_hot_head_is_said_before_it_is_too_hot():
     state = flown(B, "climb")
     assert "Cylinder 2 at 410 °F, act at 400 °F: nose down" in told(heat_lines(B, state, hot, now_of(hot)))["head"]
     assert "will be at 400 °F in" in told(heat_lines(B, state, coming, now_of(coming)))["head"]
-    assert told(heat_lines(B, state, calm, now_of(calm)))["head"] == "Heads 350 °F to 372 °F, hottest cylinder 2."
+    assert told(heat_lines(B, state, calm, now_of(calm)))["head"] == "CHT 350 °F to 372 °F, hottest cylinder 2."
 
 
 def test_in_a_descent_heat_comes_before_the_throttle():
@@ -180,7 +183,7 @@ def test_in_a_descent_heat_comes_before_the_throttle():
 
 def leaned(profile, phase: str, **measured) -> FlightState:
     """The state after a leaning that was left at these figures, in a phase."""
-    lean = {"kind": "lean", "verdict": "within", "measured": {"side": "rich", **measured}}
+    lean = {"kind": "lean", "verdict": "within", "because": "", "measured": {"side": "rich", **measured}}
     return flown(profile, phase, ("finding", lean), ("put_back_away", {"put_back": "cruise_lean"}))
 
 
@@ -202,8 +205,9 @@ def test_a_propeller_pushed_forward_in_one_go_is_named_and_a_slow_one_or_a_go_ar
     slowly = trace(60, rpm=(2100, 2600), map_inhg=15, ias_kt=90)
     assert "slowly" in told(descent_lines(B, state, jumped, now_of(jumped)))["propeller"]
     assert "propeller" not in told(descent_lines(B, state, slowly, now_of(slowly)))
-    jumped.columns["map_inhg"][-12:] = np.linspace(15, 28, 12)
-    assert "propeller" not in told(descent_lines(B, state, jumped, now_of(jumped))), "power came up with it"
+    pushed = trace(60, rpm=jumped.columns["rpm"], map_inhg=15, ias_kt=90)
+    pushed.columns["map_inhg"][-12:] = np.linspace(15, 28, 12)
+    assert "propeller" not in told(descent_lines(B, state, pushed, now_of(pushed))), "power came up with it"
 
 
 def test_rpm_held_in_a_range_to_avoid_is_named_and_rpm_that_passes_it_is_not():
@@ -211,7 +215,7 @@ def test_rpm_held_in_a_range_to_avoid_is_named_and_rpm_that_passes_it_is_not():
     held, passes = trace(30, rpm=2300, e2_rpm=2100), trace(30, rpm=2300, e2_rpm=(1900, 2300))
     state = flown(twin, "cruise")
     assert told(speed_lines(twin, state, held, now_of(held))) == {
-        "avoid_2050": "Right engine: RPM stands in the range to avoid, 2,050 to 2,150: pass it, do not stay."
+        "avoid_2050": "Right engine: RPM is in the range to avoid, 2,050 to 2,150: pass it, do not stay."
     }
     assert told(speed_lines(twin, state, passes, now_of(passes))) == {}
     both = trace(30, rpm=2080, e2_rpm=2100)
@@ -229,9 +233,9 @@ def test_a_turbine_near_its_limit_bounds_the_leaning_on_either_engine():
 
 def test_a_fast_fall_is_a_note_and_never_a_stop():
     falling = trace(60, cht1_f=(390, 320), ias_kt=120)
-    line = next(x for x in heat_lines(B, flown(B, "descent"), falling, now_of(falling)) if x["id"] == "falling")
-    assert line["kind"] == "soft"
-    assert "disputed" in line["say"]
+    line = next(x for x in heat_lines(B, flown(B, "descent"), falling, now_of(falling)) if x.id == "falling")
+    assert line.kind == "soft"
+    assert "disputed" in line.say
 
 
 def test_what_changed_since_the_mixture_was_set_asks_to_lean_again():
@@ -277,48 +281,47 @@ def test_a_nozzle_that_drifts_is_told_over_leanings_and_an_even_engine_is_not():
         return {"peaks": [{"cylinder": k + 1, "ff_gph": float(f)} for k, f in enumerate(flows)]}
 
     drifting = nozzle_drift([leaning(0.006 * k) for k in range(9)])
-    assert [row["cylinder"] for row in drifting] == [3]
-    assert "leaner" in drifting[0]["say"]
-    assert nozzle_drift([leaning(0.0) for _ in range(9)]) == []
-    assert nozzle_drift([leaning(0.05)] * 2) == []
+    assert [row.cylinder for row in drifting] == [3]
+    assert "leaner" in drifting[0].say
+    assert nozzle_drift([leaning(0.0) for _ in range(9)]) == ()
+    assert nozzle_drift([leaning(0.05)] * 2) == ()
 
 
 def test_the_engine_idles_on_until_it_is_cool():
     hot, cool = trace(90, cht1_f=(380, 350), rpm=1000), trace(90, cht1_f=330, rpm=1000)
-    state = flown(B, "shutdown")
-    assert "idle on until below 340 °F, about 1 min" in told(cooling(B, state, hot, now_of(hot)))["cooling"]
-    assert "enough for the cut-off" in told(cooling(B, state, cool, now_of(cool)))["cooling"]
+    assert "idle on until below 340 °F, about 1 min" in told(cooling(B, hot))["cooling"]
+    assert "enough for the cut-off" in told(cooling(B, cool))["cooling"]
     turbine = trace(90, tit_f=1400, rpm=1800)
-    assert "Turbine at 1,400 °F" in told(cooling(H, flown(H, "shutdown"), turbine, now_of(turbine)))["cooling"]
+    assert "Turbine at 1,400 °F" in told(cooling(H, turbine))["cooling"]
     both = PROFILES["i-turbo"]
     hurried, rested = (trace(90 + s, tit_f=1100, e2_tit_f=1150, cht1_f=320, rpm=1000) for s in (0, 180))
-    assert "Idle on for" in told(cooling(both, flown(both, "shutdown"), hurried, now_of(hurried)))["cooling"]
-    done = told(cooling(both, flown(both, "shutdown"), rested, now_of(rested)))["cooling"]
-    assert done == "Hottest head at 320 °F, turbine at 1,150 °F, idled 180 s: enough for the cut-off."
+    assert "Idle on for" in told(cooling(both, hurried))["cooling"]
+    done = told(cooling(both, rested))["cooling"]
+    assert done == "Hottest CHT at 320 °F, turbine at 1,150 °F, idled 180 s: enough for the cut-off."
     lost = trace(270, tit_f=1300, e2_tit_f=1150, cht1_f=320, rpm=1000)
     lost.columns["tit_f"][-1] = np.nan
-    assert "turbine at 1,150" in told(cooling(both, flown(both, "shutdown"), lost, now_of(lost)))["cooling"]
+    assert "turbine at 1,150" in told(cooling(both, lost))["cooling"]
     approach = trace(270, tit_f=1100, cht1_f=320, rpm=1000, e2_rpm=1000)
     approach.columns["e2_rpm"][:-240] = 1800
-    said = told(cooling(both, flown(both, "shutdown"), approach, now_of(approach)))["cooling"]
+    said = told(cooling(both, approach))["cooling"]
     assert said == "Idle on for 120 s before the cut-off.", "an approach at low power is no idling"
     rotor = trace(60, rpm_pct=65)
-    assert "Idle on for 60 s" in told(cooling(E, flown(E, "shutdown"), rotor, now_of(rotor)))["cooling"]
+    assert "Idle on for 60 s" in told(cooling(E, rotor))["cooling"]
 
 
 def test_a_wanted_power_is_shown_in_its_order_and_then_left_alone():
     wanted = {"title": "75 %", "rpm": 2500, "map_inhg": 24.0}
     up = wanted_steps(B, wanted, 2200, 20.0, mixture_is_lean=True)
-    assert up["steps"] == [
+    assert up.steps == (
         "Mixture rich, or set for the new power",
         "RPM 2,500",
         f"Manifold pressure {figure(24.0, 'inhg')}",
-    ]
+    )
     down = wanted_steps(B, wanted, 2700, 28.0, mixture_is_lean=False)
-    assert down["steps"] == [f"Manifold pressure {figure(24.0, 'inhg')}", "RPM 2,500"]
+    assert down.steps == (f"Manifold pressure {figure(24.0, 'inhg')}", "RPM 2,500")
     near = wanted_steps(B, wanted, 2520, 24.4, mixture_is_lean=False)
-    assert near == {"title": "75 %", "steps": [], "there": True, "say": "Near enough: leave it."}
-    assert wanted_steps(A, {"title": "65 %", "rpm": 2300, "map_inhg": None}, 2500, 24, False)["say"].startswith(
+    assert near == WantedPower(title="75 %", steps=(), there=True, say="Near enough: leave it.")
+    assert wanted_steps(A, {"title": "65 %", "rpm": 2300, "map_inhg": None}, 2500, 24, False).say.startswith(
         "Throttle: close"
     )
 
@@ -326,35 +329,37 @@ def test_a_wanted_power_is_shown_in_its_order_and_then_left_alone():
 @given(st.floats(0, 9000), st.floats(-20, 35))
 def test_what_may_be_asked_for_lies_in_the_types_table(palt_ft, oat_c):
     for choice in power_choices(B, palt_ft, oat_c, "lean_30"):
-        assert 1900 <= choice["rpm"] <= 2700
-        assert choice["map_inhg"] <= 30
+        assert 1900 <= choice.rpm <= 2700
+        assert choice.map_inhg <= 30
 
 
 def test_a_power_that_no_engine_has_is_refused():
     state = flown(B, "cruise")
     for body in ({"title": ""}, {"title": "x", "rpm": 90_000}, {"title": "x", "map_inhg": "much"}):
         with pytest.raises(EventError):
-            check_pilot_event(B, state, [], "power_wanted", body)
-    check_pilot_event(B, state, [], "power_wanted", {})
-    assert wanted_steps(A, {"title": "x", "rpm": None, "map_inhg": 20}, 2300, 24, False)["steps"] == [
-        f"Manifold pressure {figure(20.0, 'inhg')}"
-    ]
+            check_pilot_event(B, state, "power_wanted", body)
+    check_pilot_event(B, state, "power_wanted", {})
+    assert wanted_steps(A, {"title": "x", "rpm": None, "map_inhg": 20}, 2300, 24, False).steps == (
+        f"Manifold pressure {figure(20.0, 'inhg')}",
+    )
 
 
 def test_more_power_with_a_cruise_mixture_is_warned_of():
-    lean = {"kind": "lean", "verdict": "within", "measured": {"side": "rich", "offset_f": 50.0}}
+    lean = {"kind": "lean", "verdict": "within", "because": "", "measured": {"side": "rich", "offset_f": 50.0}}
     state = flown(B, "cruise", ("finding", lean), ("put_back_away", {"put_back": "cruise_lean"}))
     high, low = trace(5, rpm=2600, map_inhg=25, palt_ft=2000), trace(5, rpm=2200, map_inhg=20, palt_ft=2000)
-    assert any("rich before more power" in words for words in warnings(B, state, now_of(high), 0.0))
-    assert warnings(B, state, now_of(low), 0.0) == []
+    assert any("rich before more power" in words for words in power_warnings(B, state, now_of(high), 0.0))
+    assert power_warnings(B, state, now_of(low), 0.0) == ()
 
 
 def test_detents_and_the_computer_say_what_is_allowed():
-    assert mixture_advice(G, 2400, 34, 0.62) == {"how": "detents", "say": "At this power RICH or LEAN.", "wrong": False}
+    assert mixture_advice(G, 2400, 34, 0.62) == MixtureAdvice(
+        how="detents", say="At this power RICH or LEAN.", wrong=False
+    )
     high = mixture_advice(G, 2850, 46, 0.62)
-    assert high["wrong"]
-    assert high["say"] == "LEAN is not for this power: RICH."
-    assert "computer" in mixture_advice(H, 5000, 35, None)["say"]
+    assert high.wrong
+    assert high.say == "LEAN is not for this power: RICH."
+    assert "computer" in mixture_advice(H, 5000, 35, None).say
     assert mixture_advice(B, 2300, 23, 0.7) is None
 
 
@@ -369,9 +374,11 @@ def test_without_an_egt_gauge_the_highest_rpm_is_the_mark():
     lever = np.clip(1 - (t - 10) / 60, 0.3, 1)
     rpm = 2400 + 25 * np.sin(np.clip((t - 10) / 30, 0, 1.6) * np.pi)
     said = lean_by_rpm(Trace(t, {"rpm": rpm, "mixture": lever}), A)
-    assert "highest RPM, 2,425" in said["say"]
+    assert "highest RPM, 2,425" in said.say
     assert lean_by_rpm(Trace(t, {"rpm": rpm, "mixture": np.ones(len(t))}), A) is None
-    assert "rough" in lean_working(Trace(t, {"rpm": rpm, "mixture": lever}), B, flown(B, "cruise"))["say"]
+    assert (
+        "rough" in lean_working(evidence_of(Trace(t, {"rpm": rpm, "mixture": lever}), B, {})[1], flown(B, "cruise")).say
+    )
 
 
 @given(st.floats(45, 100))

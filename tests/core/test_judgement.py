@@ -7,8 +7,8 @@ import pytest
 
 from jemmon.core.aircraft.profile import Limit
 from jemmon.core.bench import BenchScript, run_script
-from jemmon.core.judgement import judge
-from jemmon.core.judgement.trend import drop_sentence
+from jemmon.core.judgement.judge import judge
+from jemmon.core.screen.record import drop_sentence
 from jemmon.core.trace import Trace
 from tests.corpora.leanings import make_leaning, score_leanings
 from tests.corpora.run_ups import score_run_ups
@@ -89,7 +89,7 @@ def test_a_record_that_stops_while_the_mixture_moves_is_not_seconds_behind():
 @pytest.mark.parametrize(
     ("fault", "verdict", "words"),
     [
-        (None, "within", "inside the type's limits"),
+        (None, "within", "within limits"),
         ({"fault": "open_ground_right", "size": 1}, "stop", "right magneto is not going off"),
         ({"fault": "dead_plug_left_2", "size": 1}, "stop", "cylinder 2 fell"),
         ({"fault": "late_timing_right", "size": 1}, "look", "differ"),

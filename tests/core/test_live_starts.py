@@ -7,8 +7,9 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from jemmon.core.base.weather import AirReport, describe_air
-from jemmon.core.flight.fold import Event, fold
-from jemmon.core.live.following import follow_starts, start_advice
+from jemmon.core.flight.events import Event
+from jemmon.core.flight.fold import fold
+from jemmon.core.live.starts import follow_starts, start_advice
 from jemmon.core.start.advice import FIRED, TOO_LITTLE, TOO_MUCH, recorded_attempts
 from jemmon.demo.weather_service import STATIONS, simulated_metar
 from tests.core.builders import PROFILES, events, needles
@@ -125,7 +126,7 @@ def test_every_hour_of_the_simulated_weather_can_be_read_and_used():
         station = dice.choice(sorted(STATIONS))
         report = AirReport.from_metar(simulated_metar(station, day + timedelta(hours=dice.randrange(9_000))))
         air = describe_air({"oat_c": report.oat_c, "altimeter_inhg": report.altimeter_inhg, "elevation_ft": 400})
-        assert -3_000 < air["density_altitude_ft"] < 5_000
+        assert -3_000 < air.density_altitude_ft < 5_000
 
 
 def test_the_next_start_of_the_same_flight_counts_its_strokes_anew():

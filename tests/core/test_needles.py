@@ -3,8 +3,8 @@
 import pytest
 
 from jemmon.core.flight.fold import fold
-from jemmon.core.live.following import with_derived
-from jemmon.core.screen.instruments import instrument, instruments, spec_of, unit_of
+from jemmon.core.screen.instruments import instrument, instruments, unit_of
+from jemmon.core.trace.sample import with_hottest
 from tests.core.builders import PROFILES, events, needles
 
 A, D, E = (PROFILES[i] for i in ("a-trainer", "d-twin", "e-rotor"))
@@ -30,19 +30,19 @@ RUNNING = events(("engine_fired", {"limit_s": 30.0}), ("oil_pressure_seen", {"se
 )
 def test_a_figure_is_held_against_its_limits(name, value, runs, state):
     readings = {"rpm": 1_000.0} | ({name: value} if value is not None else {})
-    assert instrument(A, name, readings, runs)["state"] == state
+    assert instrument(A, name, readings, runs).state == state
 
 
 def test_suction_is_judged_from_run_up_speed_on():
-    assert instrument(A, "suction_inhg", {"rpm": 1_800.0, "suction_inhg": 3.0}, True)["state"] == "low"
+    assert instrument(A, "suction_inhg", {"rpm": 1_800.0, "suction_inhg": 3.0}, True).state == "low"
 
 
 def test_what_is_out_of_limits_comes_by_itself_and_only_while_the_engine_runs():
     hot = needles(9.0, rpm=1_000.0, cht1_f=300.0, cht2_f=520.0, oil_p_psi=60.0)
     running = fold(A, RUNNING)
-    extra = [row["id"] for row in instruments(A, running, hot) if row.get("came_by_itself")]
+    extra = [row.id for row in instruments(A, running, hot) if row.came_by_itself]
     assert extra == ["cht_max_f"]
-    assert not [row for row in instruments(A, fold(A, []), hot) if row.get("came_by_itself")]
+    assert not [row for row in instruments(A, fold(A, []), hot) if row.came_by_itself]
 
 
 def test_no_phase_shows_more_than_five_and_each_is_known():
@@ -53,19 +53,20 @@ def test_no_phase_shows_more_than_five_and_each_is_known():
 
 
 def test_a_twins_needles_carry_the_engines_name_and_shared_ones_do_not():
-    assert spec_of("rpm", D)[0] == "RPM, left engine"
-    assert spec_of("e2_rpm", D)[0] == "RPM, right engine"
-    assert spec_of("volts_v", D)[0] == "Volts"
-    assert spec_of("rpm", A)[0] == "RPM"
-    assert spec_of("moon", A) is None
+    assert instrument(D, "rpm", {}, True).label == "RPM, left engine"
+    assert instrument(D, "e2_rpm", {}, True).label == "RPM, right engine"
+    assert instrument(D, "volts_v", {}, True).label == "Bus voltage"
+    assert instrument(A, "rpm", {}, True).label == "RPM"
+    with pytest.raises(KeyError):
+        instrument(A, "moon", {}, True)
 
 
 def test_a_helicopter_reads_in_percent():
     row = instrument(E, "rpm_pct", {"rpm_pct": 106.0}, True)
-    assert (row["unit"], row["state"], row["high"]) == ("pct", "high", 104)
+    assert (row.unit, row.state, row.high) == ("pct", "high", 104)
 
 
 def test_the_hottest_head_is_derived_and_units_follow_the_name():
-    assert with_derived({"cht1_f": 300.0, "cht2_f": 350.0})["cht_max_f"] == 350.0
-    assert "cht_max_f" not in with_derived({"rpm": 1.0})
+    assert with_hottest({"cht1_f": 300.0, "cht2_f": 350.0})["cht_max_f"] == 350.0
+    assert "cht_max_f" not in with_hottest({"rpm": 1.0})
     assert [unit_of(n) for n in ("rpm", "e2_oil_t_f", "egt3_f", "throttle")] == ["rpm", "f", "f", ""]

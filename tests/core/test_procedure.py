@@ -8,13 +8,14 @@ from hypothesis import strategies as st
 
 from jemmon.core.aircraft import Condition
 from jemmon.core.base.errors import EventError, ProfileError
-from jemmon.core.flight.fold import Event, check_pilot_event, fold, is_complete, open_items
-from jemmon.core.live.following import follow_needles
+from jemmon.core.flight.events import Event
+from jemmon.core.flight.fold import check_pilot_event, fold
+from jemmon.core.flight.state import is_complete, open_item_ids
+from jemmon.core.live.needles import follow_needles
 from jemmon.core.procedure import notice
 from jemmon.core.procedure.progress import lists_of
-from jemmon.core.screen.frame import describe
 from jemmon.core.screen.lists import current_item, due_items
-from tests.core.builders import PROFILES, changed, events, find_item, needles
+from tests.core.builders import PROFILES, changed, events, find_item, needles, screen_of
 
 A, B, D, F, G, H = (PROFILES[i] for i in ("a-trainer", "b-tourer", "d-twin", "f-radial", "g-vee", "h-geared"))
 EVERYONE = pytest.mark.parametrize("profile", PROFILES.values(), ids=PROFILES)
@@ -43,7 +44,7 @@ def test_every_aircraft_goes_through_all_its_lists_to_a_complete_end(profile):
     kept: list[tuple] = []
     for phase in profile.phases:
         kept.append(("phase_entered", {"phase": phase.id}))
-        kept += done(*open_items(profile, fold(profile, events(*kept)), phase.id))
+        kept += done(*open_item_ids(profile, fold(profile, events(*kept)), phase.id))
         for pair in notice.still_away(profile, phase.id, fold(profile, events(*kept)).away, frozenset()):
             kept.append(("put_back_tapped", {"put_back": pair.id, "away": False}))
     state = fold(profile, events(*kept))
@@ -89,9 +90,9 @@ def test_blades_are_counted_only_after_it_has_stood():
 def test_what_is_not_known_is_shown_and_says_so():
     assert "preheat" in item_ids(A, "before_start")
     state = fold(A, events(*done("brakes", "throttle_closed", "day", "weather", "walk_round")))
-    shown = describe(A, state, None, 9.0)["item"]
+    shown = screen_of(A, state, None, 9.0)["item"]
     assert shown["id"] == "preheat"
-    assert "outside temperature" in shown["only_if"]
+    assert "Outside temperature" in shown["only_if"]
 
 
 def test_the_second_engine_has_its_own_items_readings_and_order():
@@ -101,17 +102,17 @@ def test_the_second_engine_has_its_own_items_readings_and_order():
     assert "xfeed_close@1" not in ids
     assert D.items["oil_pressure@2"].reading.signal == "e2_oil_p_psi"
     state = fold(D, events(*done("oil_pressure@1")))
-    assert "oil_pressure@2" in open_items(D, state, "start")
+    assert "oil_pressure@2" in open_item_ids(D, state, "start")
 
 
 def test_set_aside_needs_a_reason_and_keeps_the_list_open():
     with pytest.raises(EventError, match="reason"):
-        check_pilot_event(A, fold(A, []), [], "item_set_aside", {"item": "seats", "how": "skipped", "reason": " "})
+        check_pilot_event(A, fold(A, []), "item_set_aside", {"item": "seats", "how": "skipped", "reason": " "})
     state = fold(A, events(("item_set_aside", {"item": "seats", "how": "skipped", "reason": "cannot"})))
-    assert "seats" in open_items(A, state)
-    assert "Seats, belts, doors" in describe(A, state, None, 2.0)["lists"][0]["missing"]
+    assert "seats" in open_item_ids(A, state)
+    assert "Seats, belts, doors" in screen_of(A, state, None, 2.0)["lists"][0]["missing"]
     gone = fold(A, events(("item_set_aside", {"item": "seats", "how": "not_applicable", "reason": "not fitted"})))
-    assert "seats" not in open_items(A, gone)
+    assert "seats" not in open_item_ids(A, gone)
 
 
 def test_a_deferred_item_comes_back_at_its_gate_and_not_before():
@@ -148,13 +149,13 @@ def test_killer_items_are_due_again_before_take_off_when_old_and_never_in_the_ai
 def test_an_item_held_by_a_clock_counts_down_from_its_start():
     item = "standby_test"
     earlier = done(*up_to(B, "before_start", item))
-    before = describe(B, fold(B, events(*earlier)), None, 50.0)
+    before = screen_of(B, fold(B, events(*earlier)), None, 50.0)
     assert before["item"]["id"] == item
     assert before["item"]["held_left_s"] is None
     kept = [*earlier, ("timer_started", {"item": item}, 100)]
     state = fold(B, events(*kept))
-    assert describe(B, state, None, 104.0)["item"]["held_left_s"] == 6.0
-    assert describe(B, state, None, 111.0)["item"]["held_left_s"] == 0
+    assert screen_of(B, state, None, 104.0)["item"]["held_left_s"] == 6.0
+    assert screen_of(B, state, None, 111.0)["item"]["held_left_s"] == 0
 
 
 def test_blades_are_counted_and_a_wrong_tap_taken_back():
@@ -162,7 +163,7 @@ def test_blades_are_counted_and_a_wrong_tap_taken_back():
     state = fold(G, events(tap, tap, tap, ("undo", {"event": "e3"})))
     assert state.progress.counts["count"] == 2
     with pytest.raises(EventError, match="nothing to count"):
-        check_pilot_event(G, state, [], "counted", {"item": "brakes"})
+        check_pilot_event(G, state, "counted", {"item": "brakes"})
 
 
 def test_a_figure_read_off_is_judged_by_its_limit():
@@ -170,15 +171,15 @@ def test_a_figure_read_off_is_judged_by_its_limit():
     kept = [("phase_entered", {"phase": "run_up"}), *done(*ids[: ids.index("lane_a")])]
     for value, within in ((60, True), (400, False), (0, False)):
         state = fold(H, events(*kept, ("item_measured", {"item": "lane_a", "value": value})))
-        assert describe(H, state, None, 99.0)["item"]["measure"]["within"] is within
+        assert screen_of(H, state, None, 99.0)["item"]["measure"]["within"] is within
 
 
 def test_items_set_things_away_and_put_them_back_with_a_running_clock():
     state = fold(G, events(("item_done", {"item": "pitch_lock"}, 100)))
     assert state.away == {"pitch_locked": 100.0}
-    row = describe(G, replace(state, phase="run_up"), None, 130.0)["put_backs"][0]
+    row = screen_of(G, replace(state, phase="run_up"), None, 130.0)["put_backs"][0]
     assert (row["seconds"], row["overdue"], row["keeps_open"]) == (30, False, True)
-    assert describe(G, state, None, 400.0)["put_backs"][0]["overdue"]
+    assert screen_of(G, state, None, 400.0)["put_backs"][0]["overdue"]
     assert fold(G, events(*done("pitch_lock", "pitch_auto"))).away == {}
 
 
@@ -210,7 +211,7 @@ def test_data_confirm_only_what_the_profile_says_they_may():
     assert not [e for e in follow_needles("f", H, ready, low) if e.kind == "item_seen"]
     oil = fold(A, events(("phase_entered", {"phase": "warm_up_taxi"}), *done(*item_ids(A, "warm_up_taxi")[:-1])))
     assert not [e for e in follow_needles("f", A, oil, needles(9.0, oil_t_f=150.0)) if e.kind == "item_seen"]
-    assert describe(A, oil, needles(9.0, oil_t_f=150.0), 9.0)["item"]["as_expected"] is True
+    assert screen_of(A, oil, needles(9.0, oil_t_f=150.0), 9.0)["item"]["as_expected"] is True
 
 
 def test_data_that_contradict_a_confirmed_item_open_it_again_with_a_note():
@@ -219,9 +220,9 @@ def test_data_that_contradict_a_confirmed_item_open_it_again_with_a_note():
     )
     state = fold(held, events(*done("pump_heard")))
     made = [e for e in follow_needles("f", held, state, needles(20.0, fp_psi=9.0)) if e.kind == "item_reopened"]
-    assert "fp psi shows 9" in made[0].body["note"]
+    assert "fuel pressure shows 9" in made[0].body["note"]
     after = fold(held, [*events(*done("pump_heard")), replace(made[0], seq=9)])
-    assert "pump_heard" in open_items(held, after)
+    assert "pump_heard" in open_item_ids(held, after)
     assert not [e for e in follow_needles("f", held, state, needles(20.0, fp_psi=1.0)) if e.kind == "item_reopened"]
     assert not [e for e in follow_needles("f", held, state, needles(2.0, fp_psi=9.0)) if e.kind == "item_reopened"]
 
@@ -232,12 +233,12 @@ def test_a_phase_that_has_begun_is_offered_and_its_unread_lists_are_late():
     made = [e for e in follow_needles("f", A, state, running) if e.kind == "phase_seen"]
     assert made[0].body == {"phase": "start"}
     after = fold(A, [replace(made[0], seq=1)])
-    shown = describe(A, after, running, 51.0)
-    assert shown["begun"]["title"] == "Start"
-    assert shown["late"] == [], "the list on the screen is not called late"
-    entered = describe(A, replace(after, phase="start"), running, 51.0)
-    assert entered["late"][0]["title"] == "Before start"
-    assert entered["late"][0]["unread"]
+    shown = screen_of(A, after, running, 51.0)
+    assert shown["notices"]["begun"]["title"] == "Start"
+    assert shown["notices"]["late"] == [], "the list on the screen is not called late"
+    entered = screen_of(A, replace(after, phase="start"), running, 51.0)
+    assert entered["notices"]["late"][0]["title"] == "Before start"
+    assert entered["notices"]["late"][0]["unread"]
     assert not [e for e in follow_needles("f", A, after, running) if e.kind == "phase_seen"], "said once"
     assert not [e for e in follow_needles("f", A, state, needles(50.0, rpm=0.0)) if e.kind == "phase_seen"]
 
@@ -247,7 +248,7 @@ POWER = needles(80.0, levers={"throttle": 1.0}, rpm=2_250.0)
 
 def test_take_off_power_with_something_unproven_is_said_at_once():
     state = fold(A, events(("phase_entered", {"phase": "warm_up_taxi"})))
-    shown = describe(A, state, POWER, 80.0)["unproven"]
+    shown = screen_of(A, state, POWER, 80.0)["notices"]["unproven"]
     assert "Oil pressure was never seen" in shown
     assert any("magnetos" in line for line in shown)
     made = [e for e in follow_needles("f", A, state, POWER) if e.kind == "take_off_unproven"]
@@ -255,7 +256,7 @@ def test_take_off_power_with_something_unproven_is_said_at_once():
     assert not [
         e for e in follow_needles("f", A, fold(A, [replace(made[0], seq=1)]), POWER) if e.kind == "take_off_unproven"
     ]
-    assert not describe(A, state, needles(80.0, levers={"throttle": 0.3}, rpm=1_800.0), 80.0)["unproven"]
+    assert not screen_of(A, state, needles(80.0, levers={"throttle": 0.3}, rpm=1_800.0), 80.0)["notices"]["unproven"]
 
 
 def finding(kind: str, verdict: str) -> tuple:
@@ -268,15 +269,17 @@ def test_take_off_power_is_quiet_when_all_is_proven_and_a_half_check_proves_noth
         finding("carb_heat_check", "within"),
         ("phase_entered", {"phase": "take_off_climb"}),
     ]
-    assert not describe(A, fold(A, events(finding("mag_check", "look"), *proven)), POWER, 80.0)["unproven"]
-    half = describe(A, fold(A, events(finding("mag_check", "incomplete"), *proven)), POWER, 80.0)["unproven"]
+    assert not screen_of(A, fold(A, events(finding("mag_check", "look"), *proven)), POWER, 80.0)["notices"]["unproven"]
+    half = screen_of(A, fold(A, events(finding("mag_check", "incomplete"), *proven)), POWER, 80.0)["notices"][
+        "unproven"
+    ]
     assert half == ["The magnetos are not checked, or only one"]
 
 
 def test_by_hand_entering_the_take_off_asks_for_the_proofs():
     state = fold(D, events(("phase_entered", {"phase": "take_off"})))
-    assert len(describe(D, state, None, 80.0)["unproven"]) == len(D.take_off.needs)
-    assert not describe(D, fold(D, events(("phase_entered", {"phase": "climb"}))), None, 80.0)["unproven"]
+    assert len(screen_of(D, state, None, 80.0)["notices"]["unproven"]) == len(D.take_off.needs)
+    assert not screen_of(D, fold(D, events(("phase_entered", {"phase": "climb"}))), None, 80.0)["notices"]["unproven"]
 
 
 def test_while_the_oil_warms_other_items_are_offered_with_the_minutes_left():
@@ -288,10 +291,10 @@ def test_while_the_oil_warms_other_items_are_offered_with_the_minutes_left():
     cold, warm = needles(9.0, oil_t_f=60.0), needles(9.0, oil_t_f=90.0)
     booting = ("timer_started", {"item": "screens"}, 60)
     screens = fold(H, events(*done(*up_to(H, "before_start", "screens")), booting))
-    assert [row["id"] for row in describe(H, screens, None, 70.0)["meanwhile"]] == ["lanes_on", "prop_auto"]
-    assert not describe(H, screens, None, 120.0)["meanwhile"]
-    assert describe(A, state, cold, 9.0)["item"]["as_expected"] is False
-    assert describe(A, state, warm, 9.0)["meanwhile"] == []
+    assert [row["id"] for row in screen_of(H, screens, None, 70.0)["notices"]["meanwhile"]] == ["lanes_on", "prop_auto"]
+    assert not screen_of(H, screens, None, 120.0)["notices"]["meanwhile"]
+    assert screen_of(A, state, cold, 9.0)["item"]["as_expected"] is False
+    assert screen_of(A, state, warm, 9.0)["notices"]["meanwhile"] == []
     rows = [(float(t), 60.0 + t * 0.1) for t in range(0, 60, 5)]
     assert notice.minutes_left(rows, 75.0) == pytest.approx((75 - rows[-1][1]) / 0.1 / 60, rel=1e-6)
     assert notice.minutes_left([(t, 60.0 - v / 100) for t, v in rows], 75.0) is None
@@ -308,21 +311,21 @@ def test_the_briefing_is_due_again_after_a_delay_and_says_runway_and_blue_line()
     }
     kept = [("weather", air), *done("briefing"), ("phase_entered", {"phase": "before_take_off"})]
     state = fold(D, events(*kept))
-    shown = describe(D, state, None, 60.0)
+    shown = screen_of(D, state, None, 60.0)
     assert "headwind 17 kt, from the left 10 kt" in shown["briefing"]["lines"][0]
     assert any("88 kt" in line for line in shown["briefing"]["lines"])
-    assert shown["briefing_due"] is None
-    assert "read it again" in describe(D, state, None, 800.0)["briefing_due"]
-    assert "not entered" in describe(D, fold(D, []), None, 1.0)["briefing"]["lines"][0]
+    assert shown["notices"]["briefing_due"] is None
+    assert "read it again" in screen_of(D, state, None, 800.0)["notices"]["briefing_due"]
+    assert "not entered" in screen_of(D, fold(D, []), None, 1.0)["briefing"]["lines"][0]
 
 
 def test_how_a_list_is_read_is_switched_for_that_list_alone():
     state = fold(A, events(("list_style", {"list": "run_up", "style": "two"}), ("phase_entered", {"phase": "run_up"})))
-    assert describe(A, state, None, 1.0)["lists"][0]["style"] == "two"
-    other = describe(A, replace(state, phase="before_take_off"), None, 1.0)["lists"][0]
+    assert screen_of(A, state, None, 1.0)["lists"][0]["style"] == "two"
+    other = screen_of(A, replace(state, phase="before_take_off"), None, 1.0)["lists"][0]
     assert (other["style"], other["flow_done"]) == ("flow_verify", False)
     swept = fold(A, events(("flow_done", {"list": "before_take_off"}), ("phase_entered", {"phase": "before_take_off"})))
-    assert describe(A, swept, None, 1.0)["lists"][0]["flow_done"]
+    assert screen_of(A, swept, None, 1.0)["lists"][0]["flow_done"]
 
 
 def test_conditions_hold_by_value_above_and_below_and_say_unknown():
@@ -378,12 +381,12 @@ def test_any_sequence_of_two_hands_is_safe(profile_id, rows, dice):
         kind, body = random_event(profile, act, n)
         if kind == "counted" and not profile.items[body["item"]].count_to:
             continue
-        check_pilot_event(profile, fold(profile, kept), kept, kind, body)
+        check_pilot_event(profile, fold(profile, kept), kind, body)
         kept.append(Event(id=f"e{number}", kind=kind, at_s=clock, body=body, seq=number))
     state = fold(profile, kept)
-    shown = describe(profile, state, None, clock)
+    shown = screen_of(profile, state, None, clock)
     for phase in profile.phases:
-        waiting = open_items(profile, state, phase.id)
+        waiting = open_item_ids(profile, state, phase.id)
         assert not (waiting and is_complete(profile, state, phase.id))
     assert {row["id"] for row in shown["put_backs"]} == set(state.away)
     undone = {e.body["event"] for e in kept if e.kind == "undo"}
@@ -415,13 +418,20 @@ def test_repeats_alone_change_nothing_but_the_time_of_the_confirmation():
     assert fold(A, events(away, away)).away == fold(A, events(away)).away
 
 
+def _misspelt(body):
+    body["limits"]["oil_presure_min_psi"] = body["limits"]["oil_pressure_min_psi"]
+
+
 TWO_STARTS = [{"of": "start", "is": "hot"}, {"of": "start", "is": "cold"}]
 
 
 @pytest.mark.parametrize(
     ("change", "says"),
     [
-        (lambda b: b["limits"].pop("oil_pressure_min_psi"), "limit 'oil_pressure_min_psi', which"),
+        (
+            _misspelt,
+            "did you mean 'oil_pressure_min_psi'",
+        ),
         (lambda b: b["limits"]["oil_pressure_min_psi"].update(value=2500), "unit right"),
         (lambda b: b["limits"]["runup_rpm"].update(value=180), "unit right"),
         (lambda b: find_item(b, "seats").update(only_if=[{"of": "oat_c", "above": 10, "below": 5}]), "never hold"),
@@ -457,20 +467,20 @@ def test_a_list_by_heart_is_confirmed_as_a_whole_and_taken_back_as_a_whole():
         ("list_done", {"list": "landing"}),
     ]
     state = fold(B, events(*landing))
-    assert open_items(B, state) == ["gear_l"], "the gear has a tap of its own"
+    assert open_item_ids(B, state) == ["gear_l"], "the gear has a tap of its own"
     assert "cruise_lean" not in state.away, "rich again is part of the list"
-    assert open_items(B, fold(B, events(*landing, ("undo", {"event": "e3"})))) == item_ids(B, "before_landing")
-    with pytest.raises(EventError, match="no list"):
-        check_pilot_event(B, state, [], "list_done", {"list": "nothing"})
+    assert open_item_ids(B, fold(B, events(*landing, ("undo", {"event": "e3"})))) == item_ids(B, "before_landing")
+    with pytest.raises(EventError, match="there is no 'nothing'"):
+        check_pilot_event(B, state, "list_done", {"list": "nothing"})
 
 
 def test_a_confirmed_line_keeps_the_reading_that_was_on_the_screen():
     state = fold(A, events(("item_done", {"item": "master_on", "shown": 25.1})))
-    line = next(row for row in describe(A, state, None, 61.0)["lists"][0]["items"] if row["id"] == "master_on")
+    line = next(row for row in screen_of(A, state, None, 61.0)["lists"][0]["items"] if row["id"] == "master_on")
     assert (line["state"], line["shown"], line["unit"], line["age_s"]) == ("done", 25.1, "v", 60)
     for nonsense in ([1], "x" * 99, float("inf"), True):
         with pytest.raises(EventError, match="shown"):
-            check_pilot_event(A, state, [], "item_done", {"item": "seats", "shown": nonsense})
+            check_pilot_event(A, state, "item_done", {"item": "seats", "shown": nonsense})
 
 
 @pytest.mark.parametrize(
@@ -488,10 +498,10 @@ def test_a_confirmed_line_keeps_the_reading_that_was_on_the_screen():
     ],
 )
 def test_the_one_button_does_what_the_moment_asks(rows, does):
-    assert describe(A, fold(A, events(*rows)), None, 60.0)["step"]["does"] == does
+    assert screen_of(A, fold(A, events(*rows)), None, 60.0)["step"]["does"] == does
 
 
 def test_a_killer_item_of_a_list_by_heart_is_confirmed_by_itself():
     kept = [("phase_entered", {"phase": "before_landing"}), ("list_done", {"list": "landing"})]
-    shown = describe(B, fold(B, events(*kept)), None, 60.0)
+    shown = screen_of(B, fold(B, events(*kept)), None, 60.0)
     assert (shown["step"]["does"], shown["item"]["id"]) == ("item", "gear_l")

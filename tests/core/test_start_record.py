@@ -2,9 +2,9 @@
 
 from jemmon.core.base.figures import plain
 from jemmon.core.flight.fold import fold
-from jemmon.core.screen.frame import describe
-from jemmon.core.start.record import prime_lines, start_rows, told_starts
-from tests.core.builders import PROFILES, events, needles
+from jemmon.core.flight.starts import told_starts
+from jemmon.core.start.record import prime_lines, start_rows
+from tests.core.builders import PROFILES, events, needles, screen_of
 
 A, H = PROFILES["a-trainer"], PROFILES["h-geared"]
 BY_NEEDLES = [
@@ -61,13 +61,13 @@ def test_by_hand_the_words_are_as_large_and_the_clock_counts():
     say = []
     taps = by_hand(("crank", 10.0), ("fired", 13.0))
     for upto, at_s in ((3, 15.0), (3, 26.0), (4, 20.0), (4, 44.0)):
-        start = describe(A, fold(A, events(*taps[:upto])), None, at_s)["start"]
+        start = screen_of(A, fold(A, events(*taps[:upto])), None, at_s)["start"]
         say.append((start["large"]["say"], start["large"]["figure"]))
     assert say[0] == ("CRANKING", "5 s")
     assert say[1][0] == "LET GO"
     assert say[2] == ("OIL PRESSURE", "23 s")
     assert say[3][0] == "STOP THE ENGINE", "31 s after it fired, and no tap"
-    seen = describe(A, fold(A, events(*by_hand(("fired", 13.0), ("oil_seen", 20.0)))), None, 21.0)["start"]
+    seen = screen_of(A, fold(A, events(*by_hand(("fired", 13.0), ("oil_seen", 20.0)))), None, 21.0)["start"]
     assert seen["large"]["say"] == "OIL PRESSURE ✓"
 
 
@@ -76,15 +76,15 @@ def test_the_plot_has_the_book_and_what_is_advised_today():
         [("engine_fired", {"strokes": n, "metal_c": t, "limit_s": 30})] for n, t in ((6, 10), (6, 12), (7, 8)) * 3
     ]
     lines = prime_lines(A, hungry)
-    near = next(line for line in lines if line["metal_c"] == 10.0)
-    assert near["advised"] > near["book"]
-    assert [line["book"] for line in lines] == sorted((line["book"] for line in lines), reverse=True)
-    assert prime_lines(H, []) == [], "a computer gives the prime"
+    near = next(line for line in lines if line.metal_c == 10.0)
+    assert near.advised > near.book
+    assert [line.book for line in lines] == sorted((line.book for line in lines), reverse=True)
+    assert prime_lines(H, []) == (), "a computer gives the prime"
 
 
 def gates_of(profile, phase: str, **readings: float) -> dict[str, dict]:
     state = fold(profile, events(("phase_entered", {"phase": phase}), ("engine_fired", {"limit_s": 30})))
-    shown = describe(profile, state, needles(100.0, **readings), 100.0)["gates"]
+    shown = screen_of(profile, state, needles(100.0, **readings), 100.0)["gates"]
     return {gate["gate"]: gate for gate in shown}
 
 
@@ -102,6 +102,8 @@ def test_each_gate_opens_by_its_own_temperatures():
 def test_take_off_power_on_cold_oil_is_said():
     state = fold(A, events(("phase_entered", {"phase": "before_take_off"}), ("engine_fired", {"limit_s": 30})))
     rising = needles(50.0, levers={"throttle": 1.0}, rpm=2300.0, oil_t_f=60.0)
-    assert any("Oil 60 °F" in plain(words) for words in describe(A, state, rising, 50.0)["unproven"])
+    assert any("Oil 60 °F" in plain(words) for words in screen_of(A, state, rising, 50.0)["notices"]["unproven"])
     warm = needles(50.0, levers={"throttle": 1.0}, rpm=2300.0, oil_t_f=120.0)
-    assert not any("Oil" in words and "°F" in plain(words) for words in describe(A, state, warm, 50.0)["unproven"])
+    assert not any(
+        "Oil" in words and "°F" in plain(words) for words in screen_of(A, state, warm, 50.0)["notices"]["unproven"]
+    )

@@ -3,7 +3,7 @@
 import pytest
 
 from jemmon.core.bench import Bench
-from jemmon.core.judgement import judge
+from jemmon.core.judgement.judge import judge
 from tests.core.builders import PROFILES
 from tests.corpora.start_pilot import StartPilot
 
@@ -126,7 +126,7 @@ def test_a_dead_alternator_is_named(name):
     made.wait(1.0)
     assert made.start(2) > 0
     made.warm_up(45.0)
-    said = " ".join(made.frame()["start"]["warnings"])
+    said = " ".join(made.shown().warnings)
     assert "does not charge" in said
     finding = start_finding(made, PROFILES[name])
     assert finding["verdict"] == "look"
@@ -161,7 +161,7 @@ def test_a_second_alternator_that_did_not_cut_in_is_called_within_a_minute():
         while made.at_s < fired_s + 60:
             made.wait(made.dt)
         assert ("alternator_2_missing" in made.kinds) == called
-        assert ("second alternator" in " ".join(made.frame()["start"]["warnings"])) == called
+        assert ("second alternator" in " ".join(made.shown().warnings)) == called
 
 
 def test_a_second_alternator_that_is_dead_is_called_though_its_speed_was_reached():
@@ -184,7 +184,7 @@ def test_a_missing_oil_pressure_is_called_after_the_limit_and_one_sample_at_the_
     if drops_out:
         made.drops_out = {"oil_p_psi"}
         made.wait(1.0)
-        assert "No oil-pressure reading" in made.frame()["start"]["large"]["line"]
+        assert "No oil-pressure reading" in made.shown().large.line
     while "oil_pressure_missing" not in made.kinds:
         made.wait(made.dt)
         assert made.at_s < 120
@@ -223,8 +223,8 @@ def test_a_starter_held_past_its_limit_is_told_to_be_let_go():
     made = pilot("b-tourer", 15.0)
     made.lever("starter", 1)
     made.wait(PROFILES["b-tourer"].limit("starter_on_max_s") + 1)
-    assert made.frame()["start"]["large"]["say"] == "LET GO"
-    assert made.frame()["start"]["starter"]["over"]
+    assert made.shown().large.say == "LET GO"
+    assert made.shown().starter.over
     made.lever("starter", 0)
     made.wait(1.0)
-    assert made.frame()["start"]["starter"]["rest_left_s"] > 50
+    assert made.shown().starter.rest_left_s > 50

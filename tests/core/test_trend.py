@@ -5,8 +5,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jemmon.core.judgement.trend import FIGURES, figure_trend, figures_of
+from jemmon.core.judgement.registry import checks
+from jemmon.core.judgement.trend import figure_trend, latest_figure
+from tests.core.builders import PROFILES
 from tests.corpora.trends import false_alarm, told_before_limit
+
+TRAINER = PROFILES["a-trainer"]
 
 
 def test_wear_is_told_before_its_limit_and_steady_engines_are_left_alone():
@@ -64,11 +68,20 @@ def test_drops_are_brought_to_the_run_up_speed_and_the_last_check_counts():
     def check(base: float, drop: float) -> dict:
         return {"kind": "mag_check", "measured": {"base_rpm": base, "drop_left_rpm": drop, "drop_right_rpm": None}}
 
-    found = figures_of([check(1800, 60), check(2000, 100)], 1800.0)
+    found = figures_of([check(1800, 60), check(2000, 100)])
     assert found == {"drop_left": pytest.approx(90)}
     second = {**check(1800, 60), "engine": 2}
-    assert figures_of([second], 1800.0) == {}
-    assert figures_of([second, check(1800, 70)], 1800.0, engine=2) == {"drop_left": pytest.approx(60)}
+    assert figures_of([second]) == {}
+    assert figures_of([second, check(1800, 70)], engine=2) == {"drop_left": pytest.approx(60)}
     idle = {"kind": "idle_check", "measured": {"idle_rpm": 650.0}}
-    assert figures_of([idle], 1800.0) == {"idle": 650.0}
-    assert set(FIGURES) >= {"drop_left", "idle", "static", "oil_seconds"}
+    assert figures_of([idle]) == {"idle": 650.0}
+
+
+def figures_of(findings: list[dict], engine: int = 1) -> dict[str, float]:
+    """Every figure that the checks follow, of one flight of the trainer (run-up at 1,800 RPM)."""
+    every = {
+        figure.id: latest_figure(check.kind, figure, findings, TRAINER, engine)
+        for check in checks().values()
+        for figure in check.trends
+    }
+    return {name: value for name, value in every.items() if value is not None}

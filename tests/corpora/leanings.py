@@ -14,7 +14,7 @@ from scipy.interpolate import CubicSpline
 from jemmon.core.aircraft import Profile
 from jemmon.core.bench import Bench, Sensors
 from jemmon.core.bench.bench import SensorTable
-from jemmon.core.judgement import judge
+from jemmon.core.judgement.judge import judge
 from jemmon.core.trace import Trace
 from jemmon.library.shipped import shipped_profiles
 from tests.corpora.whole_run_ups import NOISE

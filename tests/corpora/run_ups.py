@@ -8,7 +8,7 @@ import numpy as np
 from jemmon.core.aircraft import Profile
 from jemmon.core.bench import Bench, Sensors
 from jemmon.core.bench.bench import SensorTable
-from jemmon.core.judgement import judge
+from jemmon.core.judgement.judge import judge
 from jemmon.core.trace import Trace
 
 NOISE = {"rpm": 4.0, "egt": 2.0, "ff_gph": 0.06, "map_inhg": 0.05}

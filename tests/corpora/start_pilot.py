@@ -6,12 +6,16 @@ import numpy as np
 
 from jemmon.core.aircraft import Profile
 from jemmon.core.bench import Bench, Sensors
-from jemmon.core.flight.fold import Event, FlightState, fold
-from jemmon.core.live.following import Now, follow_needles, follow_starts, start_advice
-from jemmon.core.screen import frame as screen
+from jemmon.core.flight.events import Event
+from jemmon.core.flight.fold import first_state, step
+from jemmon.core.flight.state import FlightState
+from jemmon.core.live.needles import follow_needles
+from jemmon.core.live.starts import follow_starts, start_advice
+from jemmon.core.screen.start import StartNow, describe_start
 from jemmon.core.start.advice import Attempt, StartAdvice
 from jemmon.core.start.following import StartWatch
 from jemmon.core.trace import Trace
+from jemmon.core.trace.sample import Sample
 
 _TURNS_WITH = {"f-radial": "mesh"}
 _THROTTLE = {
@@ -55,7 +59,8 @@ class StartPilot:
         self.drops_out: set[str] = set()
         self.at_s = 0.0
         self.rows: list[dict[str, float]] = []
-        self.now = Now(at_s=0.0, readings={}, levers={})
+        self.now = Sample(at_s=0.0, readings={}, levers={})
+        self._state = first_state(profile)
         self._keep("phase_entered", {"phase": "start"})
         self.wait(1.0)
 
@@ -76,14 +81,14 @@ class StartPilot:
         assert advice is not None, "no advice: the engine runs"
         return advice
 
-    def frame(self) -> dict:
-        """What the screen shows now."""
-        return screen.describe(self.profile, self.state, self.now, self.at_s, self.watches)
+    def shown(self) -> StartNow:
+        """What the screen shows of the start now."""
+        return describe_start(self.profile, self.state, self.watches, self.now, self.at_s)
 
     def _keep(self, kind: str, body: dict) -> None:
         seq = len(self.events) + 1
         self.events.append(Event(id=f"{kind}{seq}", kind=kind, at_s=self.at_s, body=body, seq=seq))
-        self._state = fold(self.profile, self.events)
+        self._state = step(self.profile, self._state, self.events[-1])
 
     def wait(self, seconds: float) -> None:
         """Let time pass; every sample is followed as in a flight."""
@@ -93,14 +98,14 @@ class StartPilot:
             shown = self.sensors.read(self.dt)[0]
             readings = dict(zip(self.bench.channels, map(float, shown), strict=True))
             readings = {name: value for name, value in readings.items() if name not in self.drops_out}
-            self.now = Now(at_s=self.at_s, readings=readings, levers=self.bench.lever_positions())
+            self.now = Sample(at_s=self.at_s, readings=readings, levers=self.bench.lever_positions())
             self.rows.append({"time_s": self.at_s, **readings})
             self.watches, started = follow_starts("f", self.profile, self.state, self.watches, self.now)
             for event in [*started, *follow_needles("f", self.profile, self.state, self.now)]:
                 self._keep(event.kind, dict(event.body))
-            large = screen.describe_start(self.profile, self.state, self.watches, self.now, self.at_s)["large"]
-            if large and (not self.said or self.said[-1] != large["say"]):
-                self.said.append(large["say"])
+            large = self.shown().large
+            if large and (not self.said or self.said[-1] != large.say):
+                self.said.append(large.say)
 
     def trace(self) -> Trace:
         """All samples so far, as a recorder would have kept them."""
@@ -181,8 +186,8 @@ class StartPilot:
             self.lever("energise", 1)
             for _ in range(120):
                 self.wait(self.dt)
-                large = self.frame()["start"]["large"]
-                if large and large["say"] == "MESH WHEN READY":
+                large = self.shown().large
+                if large and large.say == "MESH WHEN READY":
                     break
             self.lever("energise", 0)
 
@@ -250,7 +255,7 @@ class StartPilot:
 
     def rest(self) -> None:
         """Wait until the screen says that the starter has rested."""
-        while self.frame()["start"]["starter"]["rest_left_s"] > 0:
+        while self.shown().starter.rest_left_s > 0:
             self.wait(2.0)
 
     def warm_up(self, seconds: float = 40.0) -> None:

@@ -15,7 +15,7 @@ from jemmon.core.aircraft import Profile
 from jemmon.core.bench import Bench, Sensors
 from jemmon.core.bench.bench import SensorTable
 from jemmon.core.bench.deposits import missed_share
-from jemmon.core.judgement import judge
+from jemmon.core.judgement.judge import judge
 from jemmon.core.trace import Trace
 from jemmon.library.shipped import shipped_profiles
 

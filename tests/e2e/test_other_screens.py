@@ -69,7 +69,7 @@ def test_what_was_kept_is_still_there_after_a_reload(page: Page, server):
 def test_units_and_night_look_are_switched_in_one_place(page: Page, server):
     pilot = Cockpit(page, server.base_url)
     pilot.begin()
-    page.get_by_role("button", name="Units, look, hand and sound").click()
+    page.get_by_role("button", name="Display: units, look, hand and sound").click()
     page.get_by_role("button", name="°F inHg gal").click()
     expect(page.get_by_label("Instruments")).to_contain_text("hPa")
     page.get_by_role("button", name="Day").click()
@@ -100,10 +100,10 @@ def test_a_tap_on_a_verdict_shows_how_it_is_made_and_figures_follow_the_unit(pag
     expect(card).to_contain_text("cylinder 1 316 °C")
     card.get_by_role("button", name="How it is made").click()
     expect(card).to_contain_text("each cylinder by itself")
-    expect(card).to_contain_text("cht max")
+    expect(card).to_contain_text("CHT, at most")
     page.get_by_role("link", name="How verdicts are made").click()
     expect(page.get_by_label("Magnetos")).to_contain_text("stay clear of the propeller")
-    expect(page.get_by_label("Magnetos")).to_contain_text("Magneto drop max")
+    expect(page.get_by_label("Magnetos")).to_contain_text("Magneto drop, at most")
 
 
 def test_the_planner_plans_and_refuses_what_is_too_lean(page: Page, server):
@@ -122,4 +122,4 @@ def test_the_planner_plans_and_refuses_what_is_too_lean(page: Page, server):
     expect(page.get_by_role("alert")).to_contain_text("not lean of peak")
     page.get_by_label("Power %").fill("900")
     page.get_by_label("Power %").blur()
-    expect(page.get_by_role("alert").first).to_contain_text("cannot be planned")
+    expect(page.get_by_role("alert").first).to_contain_text("at most 100")

@@ -140,12 +140,12 @@ def sentences_follow_the_units(page: Page) -> None:
     """What is said of the heads is in the unit on display, like the needles beside it."""
     air = page.get_by_label("In the air")
     expect(air).to_contain_text(re.compile(r"\d{3} °F"))
-    page.get_by_role("button", name="Units, look, hand and sound").click()
+    page.get_by_role("button", name="Display: units, look, hand and sound").click()
     page.get_by_title("Switch units").click()
     expect(air).to_contain_text(re.compile(r"\d{2,3} °C"))
     expect(air).not_to_contain_text("°F")
     page.get_by_title("Switch units").click()
-    page.get_by_role("button", name="Units, look, hand and sound").click()
+    page.get_by_role("button", name="Display: units, look, hand and sound").click()
 
 
 def lean_of_peak_is_refused_at_high_power(page: Page, pilot: Cockpit) -> None:

@@ -82,7 +82,7 @@ def test_pressure_altitude_agrees_with_the_handbooks_table(altimeter, correction
 def test_density_altitude_of_a_hot_field_agrees_with_the_rule_of_120_ft_for_a_degree():
     """Common practice: 120 ft for each °C above standard; a rule for low fields, so within 8 % at 5,000 ft."""
     air = describe_air({"oat_c": 35, "altimeter_inhg": 29.92, "elevation_ft": 5_000})
-    assert air["density_altitude_ft"] - 5_000 == pytest.approx(120 * (35 - 5.1), rel=0.08)
+    assert air.density_altitude_ft - 5_000 == pytest.approx(120 * (35 - 5.1), rel=0.08)
 
 
 def test_wind_components_of_round_angles():
@@ -94,9 +94,9 @@ def test_wind_components_of_round_angles():
 
 
 def test_the_run_up_faces_the_wind_and_a_calm_asks_for_nothing():
-    assert describe_air({"wind_from_deg": 243, "wind_kt": 12})["face_deg"] == 240
-    assert describe_air({"wind_from_deg": 2, "wind_kt": 12})["face_deg"] == 360
-    assert describe_air({"wind_from_deg": 243, "wind_kt": 1})["face_deg"] is None
+    assert describe_air({"wind_from_deg": 243, "wind_kt": 12}).face_deg == 240
+    assert describe_air({"wind_from_deg": 2, "wind_kt": 12}).face_deg == 360
+    assert describe_air({"wind_from_deg": 243, "wind_kt": 1}).face_deg is None
 
 
 @pytest.mark.parametrize(

@@ -1,4 +1,4 @@
-import type { Frame } from './types'
+import type { Frame } from './schema'
 
 /** Listen to frames through the shared worker, or by this page's own stream where there is none. Returns a stop. */
 export function listenToFrames(onFrame: (frame: Frame) => void, onAway: () => void): () => void {

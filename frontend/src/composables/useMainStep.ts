@@ -1,6 +1,6 @@
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
-import type { Checklist, Frame } from '@/api/types'
+import type { Frame, ShownList } from '@/api/schema'
 import { useFlight } from '@/stores/flight'
 
 const WORDS: Record<Frame['step']['does'], string> = {
@@ -20,7 +20,7 @@ export function useMainStep() {
   const flight = useFlight()
   const router = useRouter()
   const does = computed(() => flight.frame?.step.does ?? 'record')
-  const list = computed<Checklist | null>(
+  const list = computed<ShownList | null>(
     () => flight.frame?.lists.find((one) => one.id === flight.frame?.step.list) ?? null,
   )
   const word = computed(() => WORDS[does.value] || flight.frame?.next_phase?.title || '')

@@ -1,6 +1,6 @@
 import { shallowRef } from 'vue'
 import { get } from '@/api/client'
-import type { Method } from '@/api/types'
+import type { Method } from '@/api/schema'
 
 const known = shallowRef<Record<string, Method>>({})
 

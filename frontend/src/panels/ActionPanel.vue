@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Frame } from '@/api/types'
+import type { Frame } from '@/api/schema'
 import { useDisplay } from '@/stores/display'
 
 /** One thing now: what to do, what to expect, what is shown, what comes next. */
@@ -108,7 +108,7 @@ const open = computed(() => props.frame.phases.find((p) => p.id === props.frame.
       </p>
     </template>
     <p v-if="frame.half_checks.length" class="look">
-      <b>Half done:</b> {{ frame.half_checks.join(', ').replaceAll('_', ' ') }} is incomplete.
+      <b>Half done:</b> {{ frame.half_checks.join(', ') }} is incomplete.
     </p>
     <span class="sr">{{ open }} open</span>
   </section>

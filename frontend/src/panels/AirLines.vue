@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { AirLine, TakeOffWatch } from '@/api/types'
+import type { AirLine, TakeOffWatch } from '@/api/schema'
 import { useDisplay } from '@/stores/display'
 
 /** What is to be said while flying: the figures of a take-off that is being made, then one line for each thing that matters. */

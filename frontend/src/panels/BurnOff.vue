@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { BurnOff } from '@/api/types'
+import type { BurnOff } from '@/api/schema'
 import { useFlight } from '@/stores/flight'
 
 /** The burn-off of a fouled plug: what to set, its clock, which attempt it is. */

@@ -2,7 +2,7 @@
 import { useThrottleFn } from '@vueuse/core'
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { get } from '@/api/client'
-import type { Cockpit, Control } from '@/api/types'
+import type { Cockpit, Control } from '@/api/schema'
 import HoldButton from '@/parts/HoldButton.vue'
 import { useFlight } from '@/stores/flight'
 

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { Finding } from '@/api/types'
+import type { ShownFigure, ShownFinding } from '@/api/schema'
 import { useMethods } from '@/composables/useMethods'
-import { findingTitle } from '@/parts/findingTitle'
 import { useDisplay } from '@/stores/display'
 import { useFlight } from '@/stores/flight'
 import MethodText from './MethodText.vue'
@@ -10,7 +9,7 @@ import MethodText from './MethodText.vue'
 /** A judgement: figure, limit, word, why, what to do, and where the limit comes from. */
 const props = defineProps<{
   /** The finding to show. */
-  finding: Finding
+  finding: ShownFinding
   /** In a flight that goes on: the pilot may still say which side was first. */
   live?: boolean
 }>()
@@ -19,67 +18,29 @@ const display = useDisplay()
 const { known, load } = useMethods()
 const showsMethod = ref(false)
 
-const NAMES: Record<string, [string, string]> = {
-  drop_left_rpm: ['Left drop', 'rpm'],
-  drop_right_rpm: ['Right drop', 'rpm'],
-  drop_first_rpm: ['First drop', 'rpm'],
-  drop_second_rpm: ['Second drop', 'rpm'],
-  difference_rpm: ['Difference', 'rpm'],
-  drop_rpm: ['Fall when hot', 'rpm'],
-  restored_rpm: ['Back at', 'rpm'],
-  base_rpm: ['From', 'rpm'],
-  idle_rpm: ['Idle', 'rpm'],
-  static_rpm: ['Full throttle', 'rpm'],
-  oil_pressure_s: ['To oil pressure', 's'],
-  cranking_s: ['Cranked', 's'],
-  spread_gph: ['Spread', 'gph'],
-  fall_rpm: ['Fall', 'rpm'],
-  off_v: ['Off', 'v'],
-  restored_v: ['On again', 'v'],
-  suction_inhg: ['Suction', 'inhg'],
-  volts_v: ['Bus', 'v'],
-  rise_rpm: ['Rise', 'rpm'],
-}
-const ORDER = Object.keys(NAMES)
-/** The plus-or-minus of a drop, beside it. */
-const spread = (key: string) => {
-  const value = props.finding.measured[key.replace('_rpm', '_plus_minus_rpm')]
-  return key.startsWith('drop_') && typeof value === 'number' ? ` ± ${display.difference(value, 'rpm')}` : ''
-}
-const figures = computed(() =>
-  ORDER.filter((key) => typeof props.finding.measured[key] === 'number').map((key) => ({
-    name: NAMES[key]![0],
-    text: display.difference(props.finding.measured[key] as number, NAMES[key]![1]) + spread(key),
-    unit: display.label(NAMES[key]![1]),
-  })),
-)
-const isUnnamed = computed(() => props.finding.measured.drop_first_rpm !== undefined && !props.finding.typed)
-const name = (side: string) => flight.event('sides_named', { first: side })
+const difference = (f: ShownFigure) =>
+  display.difference(f.value, f.unit) + (f.plus_minus === null ? '' : ` ± ${display.difference(f.plus_minus, f.unit)}`)
+const name = (side: string) => flight.event('sides_named', { first: side, engine: props.finding.engine })
 const problem = ref('')
 function toggle() {
   showsMethod.value = !showsMethod.value
   load().catch((error) => (problem.value = (error as Error).message))
 }
-const limits = computed(() =>
-  Object.entries(props.finding.limits).map(([name, value]) => {
-    const words = display.label(name.split('_').at(-1)) ? name.slice(0, name.lastIndexOf('_')) : name
-    return `${words.replaceAll('_', ' ')} ${display.limit(name, value, '')}`
-  }),
-)
+const limits = computed(() => props.finding.judged_by.map((l) => `${l.title} ${display.withUnit(l.value, l.unit)}`))
 </script>
 
 <template>
-  <section class="finding" :aria-label="findingTitle(finding.kind)">
+  <section class="finding" :aria-label="finding.title">
     <p class="verdict" :class="finding.verdict">
-      {{ findingTitle(finding.kind) }}: {{ finding.verdict }}<small v-if="finding.typed"> (typed)</small>
+      {{ finding.title }}: {{ finding.verdict }}<small v-if="finding.typed"> (typed)</small>
     </p>
     <p class="figures">
-      <span v-for="f in figures" :key="f.name"
-        ><b>{{ f.text }}</b> {{ f.unit }} <small>{{ f.name }}</small></span
+      <span v-for="f in finding.figures" :key="f.title"
+        ><b>{{ difference(f) }}</b> {{ display.label(f.unit) }} <small>{{ f.title }}</small></span
       >
     </p>
     <p>{{ display.sentence(finding.because) }}</p>
-    <p v-if="live && isUnnamed" class="naming">
+    <p v-if="live && finding.asks_sides" class="naming">
       Which side was first?
       <button v-for="side in ['left', 'right']" :key="side" type="button" @click="name(side)">
         {{ side }}

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Frame } from '@/api/types'
+import type { Frame } from '@/api/schema'
 import { KEYS } from '@/composables/useKeys'
 import { useFlight } from '@/stores/flight'
 import BriefingLines from './BriefingLines.vue'

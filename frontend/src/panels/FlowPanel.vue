@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import type { Checklist } from '@/api/types'
+import type { ShownList } from '@/api/schema'
 
 /** The flow: areas of the cockpit to sweep from memory, before the list is read against it. */
 defineProps<{
   /** The list whose flow this is. */
-  list: Checklist
+  list: ShownList
 }>()
 </script>
 

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { Fuel } from '@/api/types'
+import type { FuelNow } from '@/api/schema'
 import { useDisplay } from '@/stores/display'
 import { useFlight } from '@/stores/flight'
 
 /** Tanks: which one feeds, what is left, when to change, and the watch after. Asks what was on board before it says left. */
 const props = defineProps<{
   /** The tanks as the core sees them. */
-  fuel: Fuel
+  fuel: FuelNow
 }>()
 const flight = useFlight()
 const display = useDisplay()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { watch } from 'vue'
-import type { StartNow } from '@/api/types'
+import type { StartNow } from '@/api/schema'
 import { useTones } from '@/composables/useTones'
 import { useDisplay } from '@/stores/display'
 

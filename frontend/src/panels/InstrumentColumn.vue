@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Instrument } from '@/api/types'
+import type { Instrument } from '@/api/schema'
 import BandGauge from '@/parts/BandGauge.vue'
 import { useDisplay } from '@/stores/display'
 

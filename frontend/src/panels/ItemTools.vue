@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import type { Item } from '@/api/types'
+import type { ShownItem } from '@/api/schema'
 import NumberPad from '@/parts/NumberPad.vue'
 import { useDisplay } from '@/stores/display'
 import { useFlight } from '@/stores/flight'
@@ -8,7 +8,7 @@ import { useFlight } from '@/stores/flight'
 /** What an item asks for beside a word: a clock to hold, a count, a figure read off; and the ways not to do it now. */
 const props = defineProps<{
   /** The current item. */
-  item: Item
+  item: ShownItem
 }>()
 const flight = useFlight()
 const display = useDisplay()

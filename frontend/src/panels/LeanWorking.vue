@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue'
-import type { Finding, LeanWorking } from '@/api/types'
+import type { LeanWorking, ShownFinding } from '@/api/schema'
 import LiveTrace from '@/charts/LiveTrace.vue'
 import { useTones } from '@/composables/useTones'
 import { useDisplay } from '@/stores/display'
@@ -11,7 +11,7 @@ const props = defineProps<{
   /** The leaning so far; null before the mixture moves. */
   working: LeanWorking | null
   /** The last lean finding. */
-  finding: Finding | null
+  finding: ShownFinding | null
   /** Hottest cylinder head before anything moves, °F. */
   chtF: number | null
 }>()
@@ -92,7 +92,7 @@ const marks = computed(() =>
           :aria-pressed="flight.frame?.lean_target === t.id"
           @click="flight.event('lean_target', { target: t.id })"
         >
-          {{ t.name }}
+          {{ t.title }}
         </button>
       </div>
       <p v-if="finding" :class="finding.verdict">

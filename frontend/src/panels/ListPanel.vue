@@ -1,20 +1,20 @@
 <script setup lang="ts">
 import { computed, nextTick, useTemplateRef, watch } from 'vue'
-import type { Checklist, ListLine, Style } from '@/api/types'
+import type { ListLine, ListStyle, ShownList } from '@/api/schema'
 import { useDisplay } from '@/stores/display'
 import { useFlight } from '@/stores/flight'
 
 /** The whole list, a line an item: done ones with their reading and age, the current one always at the same height. */
 const props = defineProps<{
   /** The list being read. */
-  list: Checklist
+  list: ShownList
   /** The current item's id. */
   current: string | null
 }>()
 const flight = useFlight()
 const display = useDisplay()
 const box = useTemplateRef<HTMLElement>('box')
-const STYLES: [Style, string][] = [
+const STYLES: [ListStyle['style'], string][] = [
   ['read_do', 'Read and do'],
   ['flow_verify', 'Flow, then read'],
   ['two', 'Two people'],

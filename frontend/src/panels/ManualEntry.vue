@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
+import type { PadField } from '@/api/schema'
 import NumberPad from '@/parts/NumberPad.vue'
 import { useDisplay } from '@/stores/display'
 import { useFlight } from '@/stores/flight'
 
-/** The same check by hand, for an aircraft with no data: one figure after the other on the pad. */
+/** A check by hand: one figure after the other on the pad, as the check itself asks for them. */
 const props = defineProps<{
   /** Which check. */
   check: string
+  /** The figures that it wants, in order. */
+  fields: PadField[]
   /** Of which engine, where an item is one engine's own. */
   engine: number
 }>()
@@ -17,49 +20,39 @@ const emit = defineEmits<{
 }>()
 const flight = useFlight()
 const display = useDisplay()
-const FIELDS: Record<string, [string, string, string][]> = {
-  mag_check: [
-    ['base_rpm', 'On both', 'rpm'],
-    ['left_rpm', 'Lowest on left', 'rpm'],
-    ['right_rpm', 'Lowest on right', 'rpm'],
-    ['restored_rpm', 'Back on both', 'rpm'],
-  ],
-  carb_heat_check: [
-    ['base_rpm', 'Before', 'rpm'],
-    ['low_rpm', 'Lowest when hot', 'rpm'],
-    ['restored_rpm', 'Cold again', 'rpm'],
-  ],
-  idle_check: [['idle_rpm', 'Throttle closed', 'rpm']],
-  lean: [
-    ['peak_egt_f', 'Peak EGT', 'f'],
-    ['target_egt_f', 'EGT now', 'f'],
-  ],
-}
-const fields = computed(() => FIELDS[props.check] ?? [])
+const asked = computed(() => props.fields.filter((field) => field.kind === 'figure'))
+const choices = computed(() => props.fields.filter((field) => field.kind === 'sides'))
 const figures = ref<Record<string, string>>({})
+const sides = ref<Record<string, string[]>>({})
 const at = ref(0)
 const text = ref('')
-const rough = ref<string[]>([])
-watch(text, (value) => fields.value[at.value] && (figures.value[fields.value[at.value]![0]] = value))
+watch(text, (value) => asked.value[at.value] && (figures.value[asked.value[at.value]!.name] = value))
 
 function choose(index: number) {
   at.value = index
-  text.value = figures.value[fields.value[index]![0]] ?? ''
+  text.value = figures.value[asked.value[index]!.name] ?? ''
+}
+/** How far a typed figure is from the one that it is held against, as soon as both are there. */
+function apart(field: PadField): string {
+  const [own, from] = [figures.value[field.name], figures.value[field.drop_from ?? '']]
+  return own && from ? ` (${Math.round((Number(from) - Number(own)) * 10) / 10})` : ''
 }
 function next() {
-  if (at.value < fields.value.length - 1) return choose(at.value + 1)
+  if (at.value < asked.value.length - 1) return choose(at.value + 1)
   const body: Record<string, unknown> = { check: props.check }
-  for (const [name, , unit] of fields.value) {
+  for (const { name, unit } of asked.value) {
     const typed = figures.value[name]
     if (typed) body[name] = display.toCore(Number(typed), unit)
   }
+  for (const { name } of choices.value) if (sides.value[name]?.length) body[name] = sides.value[name]
   if (props.engine) body.engine = props.engine
-  if (rough.value.length) body.rough = rough.value
   void flight.event('typed_reading', body)
   emit('closed')
 }
-const toggle = (side: string) =>
-  (rough.value = rough.value.includes(side) ? rough.value.filter((s) => s !== side) : [...rough.value, side])
+function toggle(name: string, side: string) {
+  const chosen = sides.value[name] ?? []
+  sides.value[name] = chosen.includes(side) ? chosen.filter((s) => s !== side) : [...chosen, side]
+}
 const type = (digit: string) => text.value.length < 5 && (text.value += digit)
 defineExpose({ type })
 </script>
@@ -68,28 +61,28 @@ defineExpose({ type })
   <section class="entry" aria-label="Type the figures">
     <div class="fields">
       <button
-        v-for="([name, title, unit], index) in fields"
-        :key="name"
+        v-for="(field, index) in asked"
+        :key="field.name"
         type="button"
         :aria-pressed="index === at"
         @click="choose(index)"
       >
-        {{ title }}: <b>{{ figures[name] || '–' }}</b> {{ display.label(unit) }}
+        {{ field.title }}: <b>{{ figures[field.name] || '–' }}{{ apart(field) }}</b> {{ display.label(field.unit) }}
       </button>
-      <template v-if="check === 'mag_check'">
+      <template v-for="field in choices" :key="field.name">
         <button
           v-for="side in ['left', 'right']"
           :key="side"
           type="button"
-          :aria-pressed="rough.includes(side)"
-          @click="toggle(side)"
+          :aria-pressed="sides[field.name]?.includes(side) ?? false"
+          @click="toggle(field.name, side)"
         >
-          Rough on {{ side }}
+          {{ field.title }} {{ side }}
         </button>
       </template>
       <button type="button" class="plain" @click="emit('closed')">Put the pad away</button>
     </div>
-    <NumberPad v-model="text" @done="next" />
+    <NumberPad v-model="text" :decimals="asked[at]?.unit === 'inhg'" @done="next" />
   </section>
 </template>
 

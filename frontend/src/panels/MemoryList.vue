@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Checklist } from '@/api/types'
+import type { ShownList } from '@/api/schema'
 
 /** A short list for the air: all of it at once, large; done by heart and confirmed with one tap. */
 const props = defineProps<{
   /** The list. */
-  list: Checklist
+  list: ShownList
 }>()
 const open = computed(() => props.list.items.filter((line) => line.state !== 'done' && line.state !== 'not_applicable'))
 </script>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Method } from '@/api/types'
+import type { Method } from '@/api/schema'
 
 /** How one kind of verdict is made: what is measured, and what each word is given for. */
 defineProps<{

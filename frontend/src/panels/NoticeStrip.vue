@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Frame } from '@/api/types'
+import type { Frame } from '@/api/schema'
 import { useDisplay } from '@/stores/display'
 import { useFlight } from '@/stores/flight'
 
@@ -16,7 +16,7 @@ defineEmits<{
 const flight = useFlight()
 const display = useDisplay()
 const late = computed(() => {
-  const rows = props.frame.late
+  const rows = props.frame.notices.late
   if (!rows.length) return ''
   const first = rows[0]!
   const words = first.unread ? 'not read' : `open: ${first.open.slice(0, 3).join(', ')}`
@@ -27,35 +27,35 @@ const minutes = computed(() => props.frame.working.minutes ?? null)
 
 <template>
   <div class="notices">
-    <div v-if="frame.unproven.length" class="alarm stop" role="alert">
+    <div v-if="frame.notices.unproven.length" class="alarm stop" role="alert">
       <b>Take-off power, and not proven:</b>
-      <span v-for="what in frame.unproven" :key="what">{{ display.sentence(what) }}.</span>
+      <span v-for="what in frame.notices.unproven" :key="what">{{ display.sentence(what) }}.</span>
     </div>
-    <p v-if="frame.low_rotor" class="alarm stop" role="alert">
-      <b>{{ frame.low_rotor }}</b>
+    <p v-if="frame.notices.low_rotor" class="alarm stop" role="alert">
+      <b>{{ frame.notices.low_rotor }}</b>
     </p>
     <p v-for="words in frame.power_warnings" :key="words" class="alarm stop" role="alert">
       <b>{{ display.sentence(words) }}</b>
     </p>
-    <p v-if="frame.begun" class="look">
-      <b>{{ frame.begun.title }} has begun.</b>
-      <button type="button" @click="flight.enter(frame.begun.id)">Show its list</button>
+    <p v-if="frame.notices.begun" class="look">
+      <b>{{ frame.notices.begun.title }} has begun.</b>
+      <button type="button" @click="flight.enter(frame.notices.begun.id)">Show its list</button>
     </p>
     <p v-if="late" class="look">
       <b>{{ late }}</b>
-      <button type="button" @click="flight.enter(frame.late[0]!.phase)">Read it now</button>
+      <button type="button" @click="flight.enter(frame.notices.late[0]!.phase)">Read it now</button>
     </p>
-    <p v-if="frame.briefing_due" class="look">
-      <b>{{ frame.briefing_due }}</b>
-      <button type="button" @click="$emit('briefing')">Read</button>
+    <p v-if="frame.notices.briefing_due" class="look">
+      <b>{{ frame.notices.briefing_due }}</b>
+      <button type="button" @click="$emit('briefing')">Read the briefing</button>
     </p>
     <p v-if="minutes !== null && frame.item?.as_expected === false">
       About {{ Math.max(Math.round(minutes), 1) }} min until it is there.
     </p>
-    <div v-if="frame.meanwhile.length && !frame.start.large" class="meanwhile">
+    <div v-if="frame.notices.meanwhile.length && !frame.start.large" class="meanwhile">
       <span>Meanwhile:</span>
       <button
-        v-for="one in frame.meanwhile"
+        v-for="one in frame.notices.meanwhile"
         :key="one.id"
         type="button"
         @click="flight.event('item_done', { item: one.id })"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Plan } from '@/api/types'
+import type { Named, Plan } from '@/api/schema'
 import LiveTrace from '@/charts/LiveTrace.vue'
 import { useDisplay } from '@/stores/display'
 
@@ -8,6 +8,8 @@ import { useDisplay } from '@/stores/display'
 const props = defineProps<{
   /** The plan. */
   plan: Plan
+  /** The ways to lean that the type has. */
+  targets: Named[]
   /** The pressure altitude that is planned, ft. */
   hereFt: number
 }>()
@@ -28,7 +30,7 @@ interface Picture {
   band?: [number, number]
 }
 const pictures = computed<Picture[]>(() => {
-  const { available, mixture, climb, map_limit: limit, map_limit_inhg: now, targets } = props.plan
+  const { available, mixture, climb, map_limit: limit, map_limit_inhg: now } = props.plan
   const speeds = available.lines.map((l) => `${l.rpm} RPM`)
   const found: Picture[] = [
     {
@@ -39,7 +41,7 @@ const pictures = computed<Picture[]>(() => {
       note: legend(speeds),
     },
   ]
-  if (targets.length)
+  if (props.targets.length)
     found.push({
       title: 'Power by mixture',
       data: [mixture.offset_f, mixture.power_pct],

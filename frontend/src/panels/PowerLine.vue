@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { PowerChoice, PowerNow } from '@/api/types'
+import type { PowerChoice, PowerNow } from '@/api/schema'
 import { useDisplay } from '@/stores/display'
 import { useFlight } from '@/stores/flight'
 

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import type { PutBack } from '@/api/types'
+import type { ShownPutBack } from '@/api/schema'
 import { useFlight } from '@/stores/flight'
 
 /** What was set for a moment stays here with its clock until it is put back; what levers cannot tell is set by a tap. */
 defineProps<{
   /** What is away now. */
-  putBacks: PutBack[]
+  putBacks: ShownPutBack[]
   /** All pairs of this aircraft. */
   pairs: { id: string; title: string }[]
   /** Whether the phase is being closed: then carrying on with something away is offered. */

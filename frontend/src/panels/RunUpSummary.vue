@@ -1,21 +1,19 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { RunUpSummary } from '@/api/types'
-import { findingTitle } from '@/parts/findingTitle'
+import type { CardRow, RunUpCard } from '@/api/schema'
 import { useDisplay } from '@/stores/display'
 
 /** The run-up on one card: on to the briefing, look again, or stop, with everything that is still open. */
 const props = defineProps<{
   /** The card as the core made it. */
-  card: RunUpSummary
+  card: RunUpCard
 }>()
 const display = useDisplay()
 const MARK = { go: '✓', look: '?', stop: '✕' }
 const TONE = { go: 'within', look: 'look', stop: 'stop' }
 const good = computed(() => props.card.rows.filter((row) => row.verdict === 'within'))
 const other = computed(() => props.card.rows.filter((row) => row.verdict !== 'within'))
-const title = (row: RunUpSummary['rows'][number]) =>
-  findingTitle(row.kind) + (row.engine === null ? '' : row.engine === 1 ? ' (left)' : ' (right)')
+const title = (row: CardRow) => (row.engine_name ? `${row.engine_name}, ${row.title.toLowerCase()}` : row.title)
 </script>
 
 <template>
@@ -28,7 +26,7 @@ const title = (row: RunUpSummary['rows'][number]) =>
       </li>
     </ul>
     <p v-if="good.length"><b class="within">Within:</b> {{ good.map(title).join(', ') }}.</p>
-    <p v-if="card.open.length" class="look">{{ card.open.join('. ').replaceAll('_', ' ') }}.</p>
+    <p v-if="card.open.length" class="look">{{ card.open.join('. ') }}.</p>
     <table v-if="card.twin.length">
       <thead>
         <tr>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Finding, MagnetoWorking } from '@/api/types'
+import type { MagnetoWorking, ShownFinding } from '@/api/schema'
 import LiveTrace from '@/charts/LiveTrace.vue'
 import { useDisplay } from '@/stores/display'
 import { useFlight } from '@/stores/flight'
@@ -11,7 +11,7 @@ const props = defineProps<{
   /** The drop so far, while something is away. */
   working: MagnetoWorking | null
   /** The last finding of this item's check. */
-  finding: Finding | null
+  finding: ShownFinding | null
   /** Without the trace: its room is needed for what to do next. */
   bare?: boolean
 }>()

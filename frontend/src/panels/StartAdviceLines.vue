@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Item, StartAdvice } from '@/api/types'
+import type { ShownItem, StartAdvice } from '@/api/schema'
 import { useDisplay } from '@/stores/display'
 
 /** Advice for this start, in place: which start it is, how much prime and why, how the levers stand, what if it fails. */
 const props = defineProps<{
   /** The current item. */
-  item: Item
+  item: ShownItem
   /** The advice, made from temperature and this aircraft's own starts. */
   advice: StartAdvice
 }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Frame } from '@/api/types'
+import type { Frame } from '@/api/schema'
 import { useFlight } from '@/stores/flight'
 
 /** The clocks of a start beside the list: rest of the starter, prime so far, tries; without needles, one tap for each. */

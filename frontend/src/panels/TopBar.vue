@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { Frame } from '@/api/types'
+import type { Frame } from '@/api/schema'
 import { useFlight } from '@/stores/flight'
 import { useOutbox } from '@/stores/outbox'
 import DisplaySwitches from './DisplaySwitches.vue'
@@ -33,7 +33,7 @@ const faster = () => {
 
 <template>
   <header class="bar">
-    <RouterLink to="/" class="key out"><span aria-hidden="true">‹&nbsp;</span>Out</RouterLink>
+    <RouterLink to="/" class="key out"><span aria-hidden="true">‹&nbsp;</span>Leave</RouterLink>
     <p class="phase">
       <b>{{ frame.phase_title }}</b> <span>{{ place }}</span>
     </p>
@@ -55,10 +55,10 @@ const faster = () => {
       <button
         type="button"
         :aria-expanded="showsSwitches"
-        aria-label="Units, look, hand and sound"
+        aria-label="Display: units, look, hand and sound"
         @click="showsSwitches = !showsSwitches"
       >
-        Aa
+        Display
       </button>
       <button type="button" aria-label="Keys" @click="emit('keys')">?</button>
       <button type="button" class="stop" @click="emit('emergency')">Emergency</button>

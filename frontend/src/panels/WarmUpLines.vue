@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Frame } from '@/api/types'
+import type { Frame } from '@/api/schema'
 import { useDisplay } from '@/stores/display'
 
 /** While an engine warms: what is wrong with it, and which of the three gates is open; later only what is not. */
@@ -9,7 +9,7 @@ const props = defineProps<{
   frame: Frame
 }>()
 const display = useDisplay()
-const gates = computed(() => props.frame.gates.filter((gate) => !gate.open || props.frame.phase.startsWith('warm_up')))
+const gates = computed(() => props.frame.gates.filter((gate) => !gate.open || props.frame.panels.warming))
 </script>
 
 <template>

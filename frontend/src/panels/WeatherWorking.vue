@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { get } from '@/api/client'
-import type { Air } from '@/api/types'
+import type { Air } from '@/api/schema'
 import { useDisplay } from '@/stores/display'
 import { useFlight } from '@/stores/flight'
 

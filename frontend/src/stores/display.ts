@@ -2,7 +2,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { shallowRef, watchEffect } from 'vue'
 import { get } from '@/api/client'
-import type { Displays } from '@/api/types'
+import type { Tachometer, Units } from '@/api/schema'
 
 /** How figures and pages look: units, day or night, which hand. The conversion table comes from the server. */
 export const useDisplay = defineStore('display', () => {
@@ -10,9 +10,9 @@ export const useDisplay = defineStore('display', () => {
   const look = useLocalStorage<'day' | 'night'>('look', 'day')
   const hand = useLocalStorage<'right' | 'left'>('hand', 'right')
   const sound = useLocalStorage('sound', false)
-  const table = shallowRef<Displays>({})
+  const table = shallowRef<Units['displays']>({})
   /** How the aircraft on show has its speed, where not in RPM. */
-  const tachometer = shallowRef<{ scale: number; decimals: number; label: string } | null>(null)
+  const tachometer = shallowRef<Tachometer | null>(null)
 
   watchEffect(() => {
     document.documentElement.dataset.look = look.value
@@ -20,7 +20,7 @@ export const useDisplay = defineStore('display', () => {
   })
 
   async function load() {
-    table.value = (await get<{ displays: Displays }>('/api/units')).displays
+    table.value = (await get<Units>('/api/units')).displays
   }
 
   function row(unit: string | null | undefined) {
@@ -57,14 +57,8 @@ export const useDisplay = defineStore('display', () => {
     })
   }
 
-  /** A limit with its unit: the name ends in the core's unit, where that is one on display; a fall, a rise or a spread has no
-   * shift. `unit` is what stands there otherwise. */
-  function limit(name: string, value: number, unit: string): string {
-    const own = name.split('_').at(-1)!
-    if (!row(own) || unit === '%') return `${value} ${unit}`.trim()
-    const text = /fall|rise|spread|gain/.test(name) ? difference(value, own) : figure(value, own)
-    return `${text} ${label(own)}`
-  }
+  /** A core figure with its unit. */
+  const withUnit = (value: number | null | undefined, unit: string) => `${figure(value, unit)} ${label(unit)}`.trim()
 
   /** A figure typed in the unit on display, as a core figure. */
   function toCore(value: number, unit: string): number {
@@ -74,5 +68,5 @@ export const useDisplay = defineStore('display', () => {
 
   const label = (unit: string | null | undefined) => row(unit)?.label ?? ''
 
-  return { tachometer, units, look, hand, sound, load, figure, number, difference, sentence, limit, toCore, label }
+  return { tachometer, units, look, hand, sound, load, figure, number, difference, sentence, withUnit, toCore, label }
 })

@@ -2,7 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { get } from '@/api/client'
 import { listenToFrames } from '@/api/stream'
-import type { Frame } from '@/api/types'
+import type { Frame } from '@/api/schema'
 import { newId, useOutbox } from './outbox'
 
 interface Point {

@@ -2,7 +2,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
 import { AWAY, post, Problem } from '@/api/client'
-import type { Frame } from '@/api/types'
+import type { Frame } from '@/api/schema'
 
 interface Letter {
   path: string

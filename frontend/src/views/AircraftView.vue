@@ -3,13 +3,13 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { get, post, upload } from '@/api/client'
-import type { Aircraft, FlightLine, Frame } from '@/api/types'
+import type { AircraftLine, FlightLine, Frame } from '@/api/schema'
 import DisplaySwitches from '@/panels/DisplaySwitches.vue'
 import { newId } from '@/stores/outbox'
 
 /** Which aircraft, how its last run-ups compare, begin. */
 const router = useRouter()
-const aircraft = ref<Aircraft[]>([])
+const aircraft = ref<AircraftLine[]>([])
 const flights = ref<FlightLine[]>([])
 const sentence = ref('')
 const live = ref<Frame | null>(null)
@@ -26,8 +26,8 @@ async function readIn(event: Event) {
   if (!file) return
   problem.value = said.value = ''
   try {
-    const answer = await upload<{ aircraft: Aircraft }>('/api/aircraft', file, 'application/json')
-    aircraft.value = (await get<{ aircraft: Aircraft[] }>('/api/aircraft')).aircraft
+    const answer = await upload<{ aircraft: AircraftLine }>('/api/aircraft', file, 'application/json')
+    aircraft.value = (await get<{ aircraft: AircraftLine[] }>('/api/aircraft')).aircraft
     chosen.value = answer.aircraft.id
     said.value = `${answer.aircraft.registration} is read in.`
   } catch (error) {
@@ -38,7 +38,7 @@ async function readIn(event: Event) {
 
 onMounted(async () => {
   try {
-    aircraft.value = (await get<{ aircraft: Aircraft[] }>('/api/aircraft')).aircraft
+    aircraft.value = (await get<{ aircraft: AircraftLine[] }>('/api/aircraft')).aircraft
     live.value = (await get<{ frame: Frame | null }>('/api/live')).frame
     const kept = await get<{ flights: FlightLine[]; sentence: string }>('/api/flights')
     flights.value = kept.flights

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
 import { get } from '@/api/client'
-import type { FlightRecord, TracePoints } from '@/api/types'
+import type { FlightRecord, TracePoints } from '@/api/schema'
 import LiveTrace from '@/charts/LiveTrace.vue'
 import DisplaySwitches from '@/panels/DisplaySwitches.vue'
 import FindingCard from '@/panels/FindingCard.vue'
@@ -35,11 +35,7 @@ const data = computed(() => {
   })
   return [t.time_s.map((s) => s / 60), t.rpm ?? t.time_s.map(() => null), mean]
 })
-const open = computed(() =>
-  Object.entries(record.value?.open ?? {})
-    .map(([phase, count]) => `${phase} ${count}`)
-    .join(', '),
-)
+const open = computed(() => (record.value?.open ?? []).map(({ phase, count }) => `${phase} ${count}`).join(', '))
 const clock = (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, '0')}`
 const lines = [
   { label: 'RPM', scale: 'rpm' },

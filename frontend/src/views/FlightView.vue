@@ -51,7 +51,10 @@ const pad = useTemplateRef<InstanceType<typeof ManualEntry>>('pad')
 const frame = computed(() => flight.frame)
 const item = computed(() => frame.value?.item ?? null)
 const { list, does, word, forward } = useMainStep()
-const { hasWorking, isTall, large, summed, powered, fuels, airLines, burns, starting, chtF } = usePanels(isTyping)
+const { shows, large, hottestF } = usePanels()
+const airLines = computed(() => frame.value?.working.lines ?? [])
+/** Figures are typed where a trace would stand, or where there is none. */
+const hasPad = computed(() => !!item.value?.manual && (isTyping.value || (!!shows.value?.pad && !shows.value.working)))
 
 onMounted(async () => {
   try {
@@ -142,7 +145,7 @@ useKeys(
         <StartAdviceLines v-if="frame.advice" :item="item" :advice="frame.advice" />
         <ItemTools :item="item" />
       </template>
-      <StartClocks v-if="starting" :frame="frame" />
+      <StartClocks v-if="shows?.starting" :frame="frame" />
       <WarmUpLines :frame="frame" />
       <AirLines
         v-if="!large && (airLines.length || frame.working.take_off)"
@@ -150,47 +153,47 @@ useKeys(
         :take-off="frame.working.take_off ?? null"
       />
       <PowerLine
-        v-if="frame.power && powered && !large"
+        v-if="frame.power && shows?.power && !large"
         :power="frame.power"
         :choices="frame.working.choices ?? []"
         :bare="item?.watch === 'lean' || !!frame.working.take_off"
       />
       <p v-if="frame.rough && !large" class="look"><b>The engine runs rough</b></p>
       <ManualEntry
-        v-if="item?.manual && (isTyping || (!hasWorking && !item.finding))"
+        v-if="item?.manual && hasPad"
         :key="item.id"
         ref="pad"
         :check="item.manual"
+        :fields="item.fields"
         :engine="item.engine"
         @closed="isTyping = false"
       />
       <LeanWorking
-        v-if="hasWorking && item?.watch === 'lean'"
+        v-if="shows?.working === 'lean'"
         class="work"
         :working="frame.working.lean ?? null"
-        :finding="item.finding"
-        :cht-f="chtF"
+        :finding="item?.finding ?? null"
+        :cht-f="hottestF"
       />
       <RunUpWorking
-        v-else-if="hasWorking"
+        v-else-if="shows?.working"
         class="work"
         :working="frame.working.magneto ?? null"
         :finding="item?.finding ?? null"
-        :bare="!!frame.burn_off && burns"
+        :bare="!!frame.burn_off && shows?.burn_off"
       />
       <FindingCard v-else-if="item?.finding && !large" :finding="item.finding" live />
-      <BurnOff v-if="frame.burn_off && burns && !large" :burn="frame.burn_off" />
+      <BurnOff v-if="frame.burn_off && shows?.burn_off && !large" :burn="frame.burn_off" />
       <RunUpSummary v-if="!item && frame.run_up && !large" :card="frame.run_up" />
-      <button
-        v-if="item?.manual && !isTyping && (hasWorking || item.finding)"
-        type="button"
-        class="plain typeit"
-        @click="isTyping = true"
-      >
+      <button v-if="item?.manual && !hasPad" type="button" class="plain typeit" @click="isTyping = true">
         Type the figures instead
       </button>
-      <FuelPanel v-if="frame.fuel && fuels && !large" :fuel="frame.fuel" />
-      <ListPanel v-if="list && !summed && !hasWorking && !isTall && !large" :list="list" :current="item?.id ?? null" />
+      <FuelPanel v-if="frame.fuel && shows?.fuel && !large" :fuel="frame.fuel" />
+      <ListPanel
+        v-if="list && !shows?.card && !shows?.working && !shows?.tall && !hasPad && !large"
+        :list="list"
+        :current="item?.id ?? null"
+      />
     </div>
     <div class="foot">
       <PutBackStrip :put-backs="frame.put_backs" :pairs="frame.pairs" :closing="!item" />

@@ -2,7 +2,7 @@
 import { nextTick, onMounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { get } from '@/api/client'
-import type { Aircraft, Method } from '@/api/types'
+import type { AircraftLine, Method } from '@/api/schema'
 import DisplaySwitches from '@/panels/DisplaySwitches.vue'
 import MethodText from '@/panels/MethodText.vue'
 import { useDisplay } from '@/stores/display'
@@ -14,12 +14,12 @@ const props = defineProps<{
 }>()
 const route = useRoute()
 const display = useDisplay()
-const aircraft = ref<Aircraft>()
+const aircraft = ref<AircraftLine>()
 const methods = ref<Method[]>([])
 const problem = ref('')
 onMounted(async () => {
   try {
-    const kept = await get<{ aircraft: Aircraft; methods: Method[] }>(`/api/aircraft/${props.id}/methods`)
+    const kept = await get<{ aircraft: AircraftLine; methods: Method[] }>(`/api/aircraft/${props.id}/methods`)
     aircraft.value = kept.aircraft
     methods.value = kept.methods
     await nextTick()
@@ -50,7 +50,7 @@ onMounted(async () => {
           <tr v-for="limit in m.limits" :key="limit.name">
             <td>{{ limit.title }}</td>
             <td class="figure">
-              <b>{{ display.limit(limit.name, limit.value, limit.unit) }}</b>
+              <b>{{ display.withUnit(limit.value, limit.unit) }}</b>
             </td>
             <td class="soft">{{ limit.source }}{{ limit.note ? `: ${limit.note}` : '' }}</td>
           </tr>

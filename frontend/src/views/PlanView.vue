@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { onMounted, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { get } from '@/api/client'
-import type { Plan } from '@/api/types'
+import type { PlanPage } from '@/api/schema'
 import DisplaySwitches from '@/panels/DisplaySwitches.vue'
 import PlanPictures from '@/panels/PlanPictures.vue'
 import { useDisplay } from '@/stores/display'
@@ -12,7 +12,8 @@ const props = defineProps<{
   id: string
 }>()
 const display = useDisplay()
-const plan = ref<Plan>()
+const page = ref<PlanPage>()
+const plan = computed(() => page.value?.plan)
 const problem = ref('')
 const asked = ref({ pct: '65', palt_ft: '', oat_c: '', fuel_gal: '', wind_kt: '' })
 const target = ref('')
@@ -31,11 +32,11 @@ async function ask() {
   if (asked.value.fuel_gal && Number.isFinite(fuel)) query.set('fuel_gal', fuel.toFixed(2))
   if (target.value) query.set('target', target.value)
   try {
-    const made = await get<Plan>(`/api/aircraft/${props.id}/plan?${query}`)
+    const made = await get<PlanPage>(`/api/aircraft/${props.id}/plan?${query}`)
     if (mine !== asks) return
-    plan.value = made
+    page.value = made
     problem.value = ''
-    if (!asked.value.palt_ft && plan.value.cruise_ft) asked.value.palt_ft = String(plan.value.cruise_ft)
+    if (!asked.value.palt_ft && page.value.cruise_ft) asked.value.palt_ft = String(page.value.cruise_ft)
   } catch (error) {
     if (mine === asks) problem.value = (error as Error).message
   }
@@ -53,7 +54,7 @@ const printIt = () => window.print()
 <template>
   <main class="page">
     <header>
-      <RouterLink :to="`/aircraft/${id}`">‹ {{ plan?.aircraft.registration ?? 'Aircraft' }}</RouterLink>
+      <RouterLink :to="`/aircraft/${id}`">‹ {{ page?.aircraft.registration ?? 'Aircraft' }}</RouterLink>
       <b>Plan</b>
       <nav>
         <button type="button" @click="printIt">Print the card</button>
@@ -69,7 +70,7 @@ const printIt = () => window.print()
         Mixture <span class="soft">of the cruise</span>
         <select v-model="target">
           <option value="">Best power</option>
-          <option v-for="t in plan?.targets" :key="t.id" :value="t.id">{{ t.name }}</option>
+          <option v-for="t in page?.targets" :key="t.id" :value="t.id">{{ t.title }}</option>
         </select>
       </label>
     </form>
@@ -162,7 +163,7 @@ const printIt = () => window.print()
           </section>
         </div>
       </div>
-      <PlanPictures :plan="plan" :here-ft="Number(asked.palt_ft || 0)" />
+      <PlanPictures :plan="plan" :targets="page?.targets ?? []" :here-ft="Number(asked.palt_ft || 0)" />
     </template>
   </main>
 </template>

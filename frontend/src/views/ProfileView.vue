@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 import { get } from '@/api/client'
-import type { ProfileView } from '@/api/types'
+import type { ProfilePage } from '@/api/schema'
 import DisplaySwitches from '@/panels/DisplaySwitches.vue'
 import { useDisplay } from '@/stores/display'
 
@@ -10,13 +10,13 @@ const props = defineProps<{
   /** The aircraft's id. */
   id: string
 }>()
-const profile = ref<ProfileView>()
+const profile = ref<ProfilePage>()
 const display = useDisplay()
 const problem = ref('')
 
 onMounted(async () => {
   try {
-    profile.value = await get<ProfileView>(`/api/aircraft/${props.id}`)
+    profile.value = await get<ProfilePage>(`/api/aircraft/${props.id}`)
   } catch (error) {
     problem.value = (error as Error).message
   }
@@ -58,7 +58,7 @@ onMounted(async () => {
           <tr v-for="limit in profile.limits" :key="limit.name">
             <td>{{ limit.title }}</td>
             <td class="figure">
-              <b>{{ display.limit(limit.name, limit.value, limit.unit) }}</b>
+              <b>{{ display.withUnit(limit.value, limit.unit) }}</b>
             </td>
             <td>{{ limit.source }}</td>
             <td class="soft">{{ limit.note }}</td>

@@ -2,7 +2,7 @@
 import { onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { get, upload } from '@/api/client'
-import type { Aircraft, FlightLine } from '@/api/types'
+import type { AircraftLine, FlightLine } from '@/api/schema'
 import DisplaySwitches from '@/panels/DisplaySwitches.vue'
 
 /** All flights, opened by a sentence; a recorder's file can be read in. */
@@ -12,7 +12,7 @@ const sentence = ref('')
 const problem = ref('')
 const most = ref(100_000_000)
 const isReading = ref(false)
-const aircraft = ref<Aircraft[]>([])
+const aircraft = ref<AircraftLine[]>([])
 /** Whose limits a file is judged by: no default, because a wrong one would judge wrongly. */
 const whose = ref('')
 
@@ -23,7 +23,7 @@ async function load() {
 }
 onMounted(() => {
   load().catch((error) => (problem.value = error.message))
-  get<{ aircraft: Aircraft[] }>('/api/aircraft')
+  get<{ aircraft: AircraftLine[] }>('/api/aircraft')
     .then((kept) => (aircraft.value = kept.aircraft))
     .catch((error) => (problem.value = error.message))
   get<{ most_upload_bytes: number }>('/api/settings')

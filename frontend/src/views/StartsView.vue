@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
 import { get } from '@/api/client'
-import type { Starts, StartRow } from '@/api/types'
+import type { StartRow, StartsPage } from '@/api/schema'
 import LiveTrace from '@/charts/LiveTrace.vue'
 import DisplaySwitches from '@/panels/DisplaySwitches.vue'
 import { useDisplay } from '@/stores/display'
@@ -12,10 +12,10 @@ const props = defineProps<{
   id: string
 }>()
 const display = useDisplay()
-const starts = ref<Starts>()
+const starts = ref<StartsPage>()
 const problem = ref('')
 onMounted(() => {
-  get<Starts>(`/api/aircraft/${props.id}/starts`)
+  get<StartsPage>(`/api/aircraft/${props.id}/starts`)
     .then((kept) => (starts.value = kept))
     .catch((error) => (problem.value = error.message))
 })

@@ -1,26 +1,28 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 import { get } from '@/api/client'
-import type { FigureTrend, Trends } from '@/api/types'
+import type { TrendRow, TrendsPage } from '@/api/schema'
 import LiveTrace from '@/charts/LiveTrace.vue'
 import DisplaySwitches from '@/panels/DisplaySwitches.vue'
+import { useDisplay } from '@/stores/display'
 
 /** Each figure of an aircraft over its flights, with its limit, and a sentence for the mechanic where it is going there. */
 const props = defineProps<{
   /** The aircraft's id. */
   id: string
 }>()
-const trends = ref<Trends>()
+const display = useDisplay()
+const trends = ref<TrendsPage>()
 const problem = ref('')
 onMounted(() => {
-  get<Trends>(`/api/aircraft/${props.id}/trends`)
+  get<TrendsPage>(`/api/aircraft/${props.id}/trends`)
     .then((kept) => (trends.value = kept))
     .catch((error) => (problem.value = error.message))
 })
-const data = (f: FigureTrend) => [
+const data = (f: TrendRow) => [
   f.points.map((_, n) => n + 1),
-  f.points.map((p) => p.value),
-  f.points.map(() => f.limit),
+  f.points.map((p) => display.number(p.value, f.unit)),
+  f.points.map(() => (f.limit === null ? null : display.number(f.limit, f.unit))),
 ]
 </script>
 
@@ -39,7 +41,7 @@ const data = (f: FigureTrend) => [
     <div v-if="trends" class="figures">
       <section v-for="f in trends.figures" :key="f.id" :aria-label="f.title">
         <h2>{{ f.title }}</h2>
-        <p :class="{ look: f.message }">{{ f.summary }}</p>
+        <p :class="{ look: f.trend.message }">{{ f.trend.summary }}</p>
         <div class="plot">
           <LiveTrace
             :data="data(f)"
@@ -47,7 +49,7 @@ const data = (f: FigureTrend) => [
               { label: f.title, scale: 'y', width: 3 },
               { label: 'Limit', scale: 'y', dash: [8, 6] },
             ]"
-            :axis="{ x: 'Flight', y: f.unit, counted: true }"
+            :axis="{ x: 'Flight', y: display.label(f.unit), counted: true }"
             :label="`${f.title} over ${f.points.length} flights; dashed its limit`"
           />
         </div>

@@ -9,13 +9,18 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from ..base.errors import ProfileError
+from ..base.names import check_known
+from .limits import LIMITS
+from .phases import PHASE_KINDS, PhaseKind
 
-_FACT_WORDS = {
+FACTS = {
     "first_of_day": "first flight of the day",
     "night": "at night",
     "stood_h": "hours stood",
     "oat_c": "outside temperature °C",
     "density_altitude_ft": "density altitude ft",
+    "start": "start",
+    "engine_number": "engine number",
 }
 READ_AND_DO, FLOW_THEN_VERIFY, TWO_PEOPLE = "read_do", "flow_verify", "two"
 STYLES = (READ_AND_DO, FLOW_THEN_VERIFY, TWO_PEOPLE)
@@ -61,7 +66,7 @@ class Condition:
     @property
     def words(self) -> str:
         """The condition as a pilot reads it."""
-        name = _FACT_WORDS.get(self.of, self.of.replace("_", " "))
+        name = FACTS.get(self.of, self.of.replace("_", " "))
         if self.equals is not None:
             return name if self.equals is True else f"not {name}" if self.equals is False else f"{name} {self.equals}"
         limits = [f"above {self.above:g}"] if self.above is not None else []
@@ -131,10 +136,11 @@ class Checklist:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Phase:
-    """A phase of the flight: its lists, in order, the instruments that matter, and what shows that it has begun."""
+    """A phase of the flight: its kind, its lists in order, the instruments that matter, and what shows that it has begun."""
 
     id: str
     title: str
+    kind: PhaseKind
     instruments: tuple[str, ...]
     lists: tuple[Checklist, ...]
     begins: tuple[Condition, ...] = ()
@@ -213,6 +219,7 @@ def phase_from(body: Mapping[str, Any], limits: Mapping[str, float], engines: Se
     return Phase(
         id=body["id"],
         title=body["title"],
+        kind=PHASE_KINDS[body["kind"]],
         instruments=tuple(body["instruments"]),
         lists=tuple(lists),
         begins=conditions_from(body.get("begins", ()), f"Phase {body['id']!r}"),
@@ -264,9 +271,8 @@ def _item_from(body: Mapping[str, Any], limits: Mapping[str, float]) -> Item:
 
 def _figure(body: Mapping[str, Any], own: str, named: str, limits: Mapping[str, float], place: str) -> float | None:
     if named in body:
-        if body[named] not in limits:
-            raise ProfileError(f"{place} names the limit {body[named]!r}, which the profile has not.")
-        return limits[body[named]]
+        check_known(f"{place}, `{named}`", body[named], {**limits, **LIMITS}, ProfileError)
+        return limits.get(body[named])  # a limit that the profile does not give is no expectation
     return body.get(own)
 
 

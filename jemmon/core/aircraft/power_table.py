@@ -70,6 +70,7 @@ def power_table_from(section: Mapping[str, Any]) -> PowerTable:
         sizes = " x ".join(str(axis.size) for axis in axes)
         raise ProfileError(f"power.pct must have {sizes} figures: one for each altitude, RPM and manifold pressure.")
     _check_chart(section.get("map_limit"))
+    _check_full_throttle(section.get("full_throttle"))
     if section.get("mixture") == "detents" and not section.get("detents"):
         raise ProfileError("power.mixture is detents; power.detents must say which there are.")
     palt_ft, rpm, map_inhg = axes
@@ -89,3 +90,15 @@ def _check_chart(chart: Mapping[str, Any] | None) -> None:
         raise ProfileError(
             "power.map_limit.map_inhg must have a row for each altitude and a figure for each temperature."
         )
+
+
+def _check_full_throttle(table: Mapping[str, Any] | None) -> None:
+    """Raise ProfileError for a table of full-throttle manifold pressure whose axes do not rise or do not fit its figures."""
+    if table is None:
+        return
+    for name in ("rpm", "palt_ft"):
+        if any(later <= before for before, later in pairwise(table[name])):
+            raise ProfileError(f"power.full_throttle.{name} must rise.")
+    rows = table["map_inhg"]
+    if len(rows) != len(table["rpm"]) or any(len(row) != len(table["palt_ft"]) for row in rows):
+        raise ProfileError("power.full_throttle.map_inhg must have a row for each RPM and a figure for each altitude.")

@@ -12,53 +12,15 @@ from typing import Any
 import jsonschema
 
 from ..base.errors import ProfileError
-from ..bench.layout import parameters_from
+from .limits import check_limits
 from .lists import Condition, Item, Phase, PutBack, conditions_from, phase_from
-from .plausible import check_plausible
+from .phases import PhaseKind
 from .power_table import PowerTable, power_table_from
 from .schema import PROFILE_SCHEMA
 from .start_method import StartMethod
+from .upgrade import upgraded
+from .vocabulary import check_vocabulary
 
-# The limits that every profile has, and those that each judgement looks up.
-NEEDED_LIMITS = (
-    "rpm_firing_min",
-    "oil_pressure_min_psi",
-    "oil_pressure_time_s",
-    "oil_pressure_time_cold_s",
-    "oil_pressure_cold_below_c",
-    "starter_on_max_s",
-)
-NEEDED_BY_CHECK: dict[str, tuple[str, ...]] = {
-    "start": (),
-    "mag_check": (
-        "runup_rpm",
-        "runup_band_rpm",
-        "mag_drop_max_rpm",
-        "mag_drop_min_rpm",
-        "mag_difference_max_rpm",
-        "mag_restored_within_rpm",
-        "egt_fall_dead_plug_f",
-    ),
-    "carb_heat_check": (
-        "carb_heat_drop_min_rpm",
-        "carb_heat_drop_max_rpm",
-        "carb_heat_restored_within_rpm",
-        "carb_heat_ice_gain_rpm",
-    ),
-    "idle_check": ("idle_min_rpm", "idle_max_rpm"),
-    "power_check": ("static_min_rpm", "static_max_rpm"),
-    "prop_cycle": (),
-    "feather_check": ("feather_check_rpm",),
-    "alternator_check": ("volts_charging_min_v",),
-    "mixture_check": (),
-    "gauges": (),
-    "run_up_heat": (),
-    "freewheel_check": ("rotor_min_pct",),
-    "clutch": ("clutch_s",),
-    "shutdown_check": (),
-    "exceedance": (),
-    "lean": (),
-}
 _LIGHT_PROPELLER_LAG_S = 0.27
 _FLOWN_BY = ("palt_ground_ft", "cruise_ft", "climb_kt", "cruise_kt", "climb_fpm", "descent_fpm")
 
@@ -102,7 +64,9 @@ class TakeOff:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Profile:
-    """A checked aircraft profile. `body` is the JSON that it came from, `content_hash` names that content."""
+    """A checked aircraft profile. `body` is the JSON that it came from, `content_hash` names that content,
+    `set_aside` says which limits of an earlier format are read no more, `not_held` names items (challenge, limit) whose
+    reading is held against nothing because the profile does not give its limit."""
 
     id: str
     name: str
@@ -125,12 +89,26 @@ class Profile:
     power: PowerTable | None
     body: Mapping[str, Any]
     content_hash: str
+    set_aside: tuple[str, ...] = ()
+    not_held: tuple[tuple[str, str], ...] = ()
 
     def limit(self, name: str) -> float:
-        """Return a limit's figure. Raises ProfileError if the profile has none of this name."""
+        """Return a limit's figure in the unit of its row. Raises ProfileError if the profile has none of this name."""
         if name not in self.limits:
             raise ProfileError(f"Profile {self.id!r} has no limit {name!r}; add it under `limits`.")
         return self.limits[name].value
+
+    def find_limit(self, name: str) -> float | None:
+        """Return a limit's figure in the unit of its row, or None where the profile has none: then nothing is judged by it."""
+        limit = self.limits.get(name)
+        return None if limit is None else limit.value
+
+    def has_limit(self, name: str) -> bool:
+        """Say whether the profile gives a limit, for both sides together or for each."""
+        if name in self.limits:
+            return True
+        stem, _, unit = name.rpartition("_")
+        return all(f"{stem}_{side}_{unit}" in self.limits for side in ("left", "right"))
 
     def limit_of_side(self, name: str, side: str) -> float:
         """Return a limit of one magneto where the profile has one (`mag_drop_max_left_rpm`: one side may be electronic),
@@ -188,6 +166,10 @@ class Profile:
         """Return how a line about one engine begins: its name where there are two, else nothing."""
         return f"{engine_name}: " if len(self.engines) > 1 else ""
 
+    def kind_of(self, phase_id: str) -> PhaseKind:
+        """Return the kind of a phase. Raises ProfileError if there is none of this id."""
+        return self.phase(phase_id).kind
+
     def place(self, phase_id: str) -> int:
         """Return how many phases come before this one. Raises ProfileError if there is none."""
         return self.phases.index(self.phase(phase_id))
@@ -204,15 +186,16 @@ def profile_from_json(body: object) -> Profile:
     Raises:
         ProfileError: the first thing that is wrong, with its place in the file.
     """
-    given, body = body, _checked(body)
+    now = upgraded(body)
+    given, body = body, _checked(now.body)
     assert isinstance(given, dict)
     limits = {name: Limit(**limit) for name, limit in body["limits"].items()}
     figures = {name: limit.value for name, limit in limits.items()}
-    check_plausible(figures)
-    phases = tuple(phase_from(phase, figures, _engines(body["engine"])) for phase in body["phases"])
-    _check_limits(phases, limits)
+    check_limits(figures)
+    check_vocabulary(body)
+    phases = tuple(phase_from(phase, {**now.aside, **figures}, _engines(body["engine"])) for phase in body["phases"])
     _check_names(phases, body)
-    _check_bench(body)
+    _check_flown(body)
     _check_tanks(body)
     return Profile(
         id=body["id"],
@@ -240,7 +223,22 @@ def profile_from_json(body: object) -> Profile:
         power=power_table_from(body["power"]) if "power" in body else None,
         body=given,
         content_hash=hashlib.sha256(canonical_json(given).encode()).hexdigest()[:16],
+        set_aside=now.words,
+        not_held=_not_held(body, {**now.aside, **figures}),
     )
+
+
+def _not_held(body: Mapping[str, Any], figures: Mapping[str, float]) -> tuple[tuple[str, str], ...]:
+    """Return (challenge, limit) of each item whose reading or measure names a limit that the profile does not give."""
+    items = [item for phase in body["phases"] for one in phase["lists"] for item in one["items"]]
+    named = (
+        (item["challenge"], name)
+        for item in items
+        for part in ("reading", "measure")
+        for key, name in item.get(part, {}).items()
+        if key.endswith("_limit")
+    )
+    return tuple((challenge, name) for challenge, name in named if name not in figures)
 
 
 def _put_back(row: Mapping[str, Any]) -> PutBack:
@@ -264,11 +262,11 @@ def _check_tanks(body: Mapping[str, Any]) -> None:
         )
 
 
-def _check_bench(body: Mapping[str, Any]) -> None:
-    """Raise ProfileError where the simulated engine, or the airframe that it flies, lacks a figure or has one that cannot be."""
+def _check_flown(body: Mapping[str, Any]) -> None:
+    """Raise ProfileError where the airframe that a simulated engine flies lacks a figure or has one that cannot be. The engine's
+    own constants are checked by the bench (`bench.layout.parameters_from`), before such a profile is taken."""
     if "bench" not in body:
         return
-    parameters_from(body["bench"])
     plan = body["schedule"]
     if missing := [name for name in _FLOWN_BY if name not in plan]:
         raise ProfileError(f"schedule.{missing[0]} is missing; the simulated aircraft flies by it.")
@@ -278,7 +276,6 @@ def _check_bench(body: Mapping[str, Any]) -> None:
 
 def _checked(body: object) -> dict[str, Any]:
     """Return the JSON in the words of the present format if the schema takes it. Raises ProfileError with the place."""
-    body = _upgraded(body)
     validator = jsonschema.Draft202012Validator(PROFILE_SCHEMA)
     if problem := jsonschema.exceptions.best_match(validator.iter_errors(body)):
         what = problem.message  # it quotes the value met, which may be megabytes
@@ -296,41 +293,6 @@ def _checked(body: object) -> dict[str, Any]:
 def _engines(body: Mapping[str, Any]) -> tuple[tuple[int, str], ...]:
     names = body.get("names", ("Left", "Right") if body["count"] == 2 else ("Engine",))
     return tuple((number, names[number - 1]) for number in body.get("order", range(1, body["count"] + 1)))
-
-
-def _upgraded(body: object) -> object:
-    """Return a profile in the words of today: the amount of prime was once called strokes; format 1 had one list a phase."""
-    if isinstance(body, dict) and isinstance(body.get("prime"), list):
-        rows = [
-            {("amount" if name == "strokes" else name): value for name, value in row.items()}
-            if isinstance(row, dict)
-            else row
-            for row in body["prime"]
-        ]
-        body = {**body, "prime": rows}
-    if not isinstance(body, dict) or body.get("format") != 1 or not isinstance(body.get("phases"), list):
-        return body
-    phases = [
-        {
-            **{name: value for name, value in phase.items() if name != "items"},
-            "lists": [{"id": phase["id"], "title": phase["title"], "items": phase["items"]}],
-        }
-        for phase in body["phases"]
-        if isinstance(phase, dict) and {"id", "title", "items"} <= phase.keys()
-    ]
-    added = {
-        "delays": {"killer_s": 600, "briefing_s": 600},
-        "take_off": {"phase": phases[-1]["id"], "when": [{"of": "throttle", "above": 0.85}], "needs": []},
-        "briefing": {"kind": "single", "climb_kt": 70, "glide_kt": 65, "turn_back_ft": 1000},
-    }
-    return {**added, **body, "format": 2, "phases": phases} if phases else body
-
-
-def _check_limits(phases: tuple[Phase, ...], limits: Mapping[str, Limit]) -> None:
-    used = {check for phase in phases for item in phase.items for check in (item.check, item.manual) if check}
-    needed = [*NEEDED_LIMITS, *(name for check in sorted(used) for name in NEEDED_BY_CHECK[check])]
-    if missing := [name for name in needed if name not in limits]:
-        raise ProfileError(f"The aircraft profile has no limit {missing[0]!r}; the judgements need it under `limits`.")
 
 
 def _check_names(phases: tuple[Phase, ...], body: Mapping[str, Any]) -> None:

@@ -3,11 +3,9 @@
 from typing import Any
 
 from .lists import STYLES
+from .phases import PHASE_KINDS
+from .upgrade import FORMAT
 
-CHECKS = (
-    *("start", "mag_check", "carb_heat_check", "prop_cycle", "feather_check", "alternator_check", "mixture_check"),
-    *("freewheel_check", "clutch", "idle_check", "lean"),
-)
 WATCHES = ("start", "lean", "day", "weather", "briefing", "wind", "prime")
 _PROOF = "^(oil_pressure|(item|check|finding):[a-z0-9_@-]{1,40})$"
 _ID = {"type": "string", "pattern": "^[a-z0-9_-]{1,40}$"}
@@ -54,8 +52,8 @@ _ITEM_OPTIONS: dict[str, Any] = {
     "caution": _TEXT,
     "lever": _ID,
     "reading": _READING,
-    "check": {"enum": CHECKS},
-    "manual": {"enum": CHECKS},
+    "check": _ID,
+    "manual": _ID,
     "watch": {"enum": WATCHES},
     "counts": {"const": "strokes"},
     "only_if": _CONDITIONS,
@@ -114,6 +112,9 @@ _SETTING = _object({"id": _ID, "title": _TEXT, "rpm": _NUMBER, "map_inhg": _NUMB
 _MAP_LIMIT = _object(
     {"palt_ft": _RISING, "oat_c": _RISING, "map_inhg": {"type": "array", "items": {"type": "array", "items": _NUMBER}}}
 )
+_FULL_THROTTLE = _object(
+    {"rpm": _RISING, "palt_ft": _RISING, "map_inhg": {"type": "array", "items": {"type": "array", "items": _NUMBER}}}
+)
 _DETENT = _object(
     {"name": _TEXT, "lever": _NUMBER, "below_rpm": _NUMBER, "below_map_inhg": _NUMBER}, *("below_rpm", "below_map_inhg")
 )
@@ -125,6 +126,7 @@ _POWER_ADDS: dict[str, Any] = {  # what only some types have or say
     "lean_from_ft": _NUMBER,
     "blower_shift_ft": _NUMBER,
     "map_limit": _MAP_LIMIT,
+    "full_throttle": _FULL_THROTTLE,
     "detents": {"type": "array", "items": _DETENT},
     "mixture": {"enum": ("lever", "detents", "automatic")},
 }
@@ -179,7 +181,7 @@ PROFILE_SCHEMA: dict[str, Any] = {
     "title": "Jemmon aircraft profile",
     **_object(
         {
-            "format": {"const": 2},
+            "format": {"const": FORMAT},
             "id": _ID,
             "name": _TEXT,
             "registration": {"type": "string", "pattern": "^[A-Z0-9-]{2,10}$"},
@@ -202,8 +204,9 @@ PROFILE_SCHEMA: dict[str, Any] = {
                     "mag_first": {"enum": ("left", "right")},
                     "rpm_at_100_pct": {"type": "number", "minimum": 1000, "maximum": 7000},
                     "rpm_lag_s": {"type": "number", "minimum": 0.1, "maximum": 3},
+                    "fuel_octane": {"type": "number", "minimum": 70, "maximum": 130},
                 },
-                *("names", "order", "ignition", "mag_first", "rpm_at_100_pct", "rpm_lag_s"),
+                *("names", "order", "ignition", "mag_first", "rpm_at_100_pct", "rpm_lag_s", "fuel_octane"),
             ),
             "limits": {
                 "type": "object",
@@ -238,6 +241,7 @@ PROFILE_SCHEMA: dict[str, Any] = {
                     {
                         "id": _ID,
                         "title": _TEXT,
+                        "kind": {"enum": tuple(PHASE_KINDS)},
                         "instruments": {"type": "array", "items": _ID, "maxItems": 5},
                         "begins": _CONDITIONS,
                         "lists": {"type": "array", "items": _LIST, "minItems": 1, "maxItems": 20},

@@ -17,6 +17,7 @@ class CoreError(Exception):
     """Something handed to the core is wrong; the message says what, where and what to do."""
 
     code = "core_error"
+    where: str | None = None
 
 
 class OutOfRange(CoreError):
@@ -41,6 +42,7 @@ class TraceError(CoreError):
             part for part in (f"line {line}" if line else "", f"column {column}" if column else "") if part
         )
         super().__init__(f"{place}: {what}" if place else what)
+        self.where = place or None
         self.line = line
         self.column = column
 

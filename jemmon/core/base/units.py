@@ -17,6 +17,7 @@ LITRE_PER_IMPERIAL_GALLON = 4.54609
 KG_PER_LB = 0.45359237
 AVGAS_KG_PER_LITRE = 0.72
 STANDARD_INHG = 29.92126
+PASCAL_PER_INHG = HPA_PER_INHG * 100
 INHG_PER_PSI = KPA_PER_PSI * 10 / HPA_PER_INHG
 METRE_PER_FOOT = 0.3048
 KM_PER_NAUTICAL_MILE = 1.852
@@ -37,6 +38,15 @@ class Linear:
     def from_core(self, value: float) -> float:
         """Return a core value in this unit."""
         return (value - self.shift) / self.scale
+
+
+def celsius(fahrenheit: float) -> float:
+    """Return a temperature [°C] given in °F.
+
+    >>> celsius(212.0)
+    100.0
+    """
+    return (fahrenheit - 32.0) / 1.8
 
 
 SAME = Linear(1.0)
@@ -88,11 +98,13 @@ DISPLAYS: dict[str, dict[str, Display]] = {
     "gph": {"us": Display("gal/h", 1, 0, 1), "metric": Display("L/h", LITRE_PER_US_GALLON, 0, 1)},
     "psi": {"us": Display("psi", 1, 0, 0), "metric": Display("bar", 1 / PSI_PER_BAR, 0, 1)},
     "gal": {"us": Display("US gal", 1, 0, 1), "metric": Display("L", LITRE_PER_US_GALLON, 0, 0)},
+    "pct": {"us": Display("%", 1, 0, 0), "metric": Display("%", 1, 0, 0)},
     "rpm": {"us": Display("RPM", 1, 0, 0), "metric": Display("RPM", 1, 0, 0)},
     "v": {"us": Display("V", 1, 0, 1), "metric": Display("V", 1, 0, 1)},
     "a": {"us": Display("A", 1, 0, 0), "metric": Display("A", 1, 0, 0)},
     "ft": {"us": Display("ft", 1, 0, 0), "metric": Display("ft", 1, 0, 0)},
     "kt": {"us": Display("kt", 1, 0, 0), "metric": Display("kt", 1, 0, 0)},
+    "c": {"us": Display("°F", 1.8, 32, 0), "metric": Display("°C", 1, 0, 0)},
     "s": {"us": Display("s", 1, 0, 0), "metric": Display("s", 1, 0, 0)},
 }
 

@@ -6,9 +6,9 @@ CE-09-35 by temperature and dew point (its corner points are from memory).
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, replace
 from math import cos, radians, sin
-from typing import Any
+from typing import Any, Literal
 
 from metar import Metar
 
@@ -39,11 +39,11 @@ class AirReport:
         """Return what a METAR says.
 
         Raises:
-            OutOfRange: the text is no METAR, says nothing of use, or says what cannot be.
+            OutOfRange: the text is not a METAR, says nothing of use, or says what cannot be.
         """
         text = " ".join(text.split())[:300]
         if not _STATION.search(text):
-            raise OutOfRange(f"This is no METAR: {text[:60]!r}.")
+            raise OutOfRange(f"This is not a METAR: {text[:60]!r}.")
         try:
             report = Metar.Metar(text, strict=False)
         except Metar.ParserError as error:
@@ -87,9 +87,7 @@ class AirReport:
             if value is not None:
                 check_range(what, value, low, high, unit)
         if self.oat_c is not None and self.dewpoint_c is not None and self.dewpoint_c > self.oat_c + 0.6:
-            raise OutOfRange(
-                f"A dew point of {self.dewpoint_c:g} °C above the temperature {self.oat_c:g} °C cannot be."
-            )
+            raise OutOfRange(f"The dew point {self.dewpoint_c:g} °C must be below the temperature {self.oat_c:g} °C.")
 
 
 def pressure_altitude_ft(elevation_ft: float, altimeter_inhg: float) -> float:
@@ -121,33 +119,66 @@ def wind_on_runway(wind_from_deg: float, wind_kt: float, runway_deg: float) -> t
     return wind_kt * cos(angle), wind_kt * sin(angle)
 
 
-def describe_air(body: Mapping[str, Any]) -> dict[str, Any]:
-    """Return a `weather` event's body with all that follows from it: pressure and density altitude, wind on the runway,
-    the heading that faces the wind, icing. What cannot be said is None. Raises OutOfRange."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Air:
+    """A report with all that follows from it: pressure and density altitude [ft], wind on the runway [kt], the heading that
+    faces the wind [°], how likely carburettor ice is. What cannot be said is None."""
+
+    source: str
+    text: str
+    oat_c: float | None
+    dewpoint_c: float | None
+    altimeter_inhg: float | None
+    wind_from_deg: float | None
+    wind_kt: float | None
+    gust_kt: float | None
+    elevation_ft: float | None
+    runway_deg: float | None
+    pressure_altitude_ft: int | None = None
+    density_altitude_ft: int | None = None
+    icing: str | None = None
+    headwind_kt: int | None = None
+    crosswind_kt: int | None = None
+    crosswind_from: Literal["left", "right"] | None = None
+    face_deg: int | None = None
+
+
+def describe_air(body: Mapping[str, Any]) -> Air:
+    """Return a `weather` event's body with all that follows from it. Raises OutOfRange where a figure is none, or cannot be."""
     report = AirReport.from_json(body)
-    elevation = body.get("elevation_ft")
-    elevation_ft = checked_number("`elevation_ft`", elevation, OutOfRange) if elevation is not None else None
-    runway = body.get("runway_deg")
-    runway_deg = checked_number("`runway_deg`", runway, OutOfRange) if runway is not None else None
-    if elevation_ft is not None:
-        check_range("field elevation", elevation_ft, -1500, 15000, "ft")
-    if runway_deg is not None:
-        check_range("runway heading", runway_deg, 0, 360, "°")
-    out: dict[str, Any] = {name: getattr(report, name) for name in AirReport.__slots__}
-    out |= {"elevation_ft": elevation_ft, "runway_deg": runway_deg, "pressure_altitude_ft": None}
-    out |= {"density_altitude_ft": None, "icing": None, "headwind_kt": None, "crosswind_kt": None}
-    out |= {"crosswind_from": None, "face_deg": None}
-    if elevation_ft is not None and report.altimeter_inhg is not None:
-        out["pressure_altitude_ft"] = round(pressure_altitude_ft(elevation_ft, report.altimeter_inhg))
-        if report.oat_c is not None:
-            dense = density_altitude_ft(out["pressure_altitude_ft"], report.oat_c, report.dewpoint_c)
-            out["density_altitude_ft"] = round(dense)
-    if report.oat_c is not None and report.dewpoint_c is not None:
-        out["icing"] = icing_likelihood(report.oat_c, report.dewpoint_c)
-    if report.wind_from_deg is not None and (report.wind_kt or 0) >= _CALM_KT:
-        out["face_deg"] = round(report.wind_from_deg / 10) * 10 or 360
-        if runway_deg is not None:
-            head, cross = wind_on_runway(report.wind_from_deg, float(report.wind_kt or 0), runway_deg)
-            out |= {"headwind_kt": round(head), "crosswind_kt": round(abs(cross))}
-            out["crosswind_from"] = "right" if cross >= 0 else "left"
-    return out
+    elevation_ft = _figure_of(body, "elevation_ft", "field elevation", -1500, 15000, "ft")
+    runway_deg = _figure_of(body, "runway_deg", "runway heading", 0, 360, "°")
+    told = {f.name: getattr(report, f.name) for f in fields(report)}
+    air = Air(**told, elevation_ft=elevation_ft, runway_deg=runway_deg)
+    return _with_wind(_with_altitudes(air))
+
+
+def _figure_of(body: Mapping[str, Any], name: str, what: str, lowest: float, highest: float, unit: str) -> float | None:
+    if body.get(name) is None:
+        return None
+    value = checked_number(f"`{name}`", body[name], OutOfRange)
+    check_range(what, value, lowest, highest, unit)
+    return value
+
+
+def _with_altitudes(air: Air) -> Air:
+    icing = None
+    if air.oat_c is not None and air.dewpoint_c is not None:
+        icing = icing_likelihood(air.oat_c, air.dewpoint_c)
+    if air.elevation_ft is None or air.altimeter_inhg is None:
+        return replace(air, icing=icing)
+    pressure_ft = round(pressure_altitude_ft(air.elevation_ft, air.altimeter_inhg))
+    dense = None if air.oat_c is None else round(density_altitude_ft(pressure_ft, air.oat_c, air.dewpoint_c))
+    return replace(air, icing=icing, pressure_altitude_ft=pressure_ft, density_altitude_ft=dense)
+
+
+def _with_wind(air: Air) -> Air:
+    from_deg = air.wind_from_deg
+    if from_deg is None or (air.wind_kt or 0) < _CALM_KT:
+        return air
+    air = replace(air, face_deg=round(from_deg / 10) * 10 or 360)
+    if air.runway_deg is None:
+        return air
+    head, cross = wind_on_runway(from_deg, float(air.wind_kt or 0), air.runway_deg)
+    side: Literal["left", "right"] = "right" if cross >= 0 else "left"
+    return replace(air, headwind_kt=round(head), crosswind_kt=round(abs(cross)), crosswind_from=side)

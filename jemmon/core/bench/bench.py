@@ -12,6 +12,7 @@ import numpy as np
 
 from ..base.errors import ScriptError
 from ..base.units import AVGAS_KG_PER_LITRE, LITRE_PER_US_GALLON
+from ..trace.signals import MAG_POSITIONS, SIGNALS, Kind
 from . import engine, starting
 from .air import air_record
 from .faults import set_fault
@@ -19,11 +20,8 @@ from .layout import (
     ACTIONS,
     CONTROLS,
     FAULT_SIZES,
-    FRACTION,
     INSTRUMENTS,
     LEVERS,
-    MAG,
-    MAG_POSITIONS,
     MAX_CYLINDERS,
     PROBES,
     RAMPED,
@@ -143,7 +141,7 @@ class Bench:
             self.levers[own][rows] = number
 
     def _rows(self, name: str, which: int | slice = slice(None)) -> int | slice:
-        if self.per_aircraft == 1 or LEVERS.get(name) and LEVERS[name].shared:
+        if self.per_aircraft == 1 or name in SIGNALS and SIGNALS[name].is_shared:
             return which
         return slice(1 if name.startswith(_SECOND) else 0, None, self.per_aircraft)
 
@@ -151,8 +149,8 @@ class Bench:
         if name not in self.lever_names:
             raise ScriptError(f"There is no lever {name!r}; `jemmon bench --list` names them all.")
         own = name.removeprefix(_SECOND)
-        kind, positions = LEVERS[own].kind, self._positions.get(own, {})
-        if kind == MAG:
+        kind, positions = SIGNALS[own].kind, self._positions.get(own, {})
+        if kind is Kind.WORD:
             if value not in MAG_POSITIONS:
                 raise ScriptError(f"The magneto switch has no position {value!r}; it has {', '.join(MAG_POSITIONS)}.")
             return float(MAG_POSITIONS.index(str(value)))
@@ -161,7 +159,7 @@ class Bench:
         if isinstance(value, str) or not 0 <= float(value) <= 1:
             named = f", or is one of {', '.join(positions)}" if positions else ""
             raise ScriptError(f"Lever {name!r} cannot be set to {value!r}; it goes from 0 to 1{named}.")
-        return float(value) if kind == FRACTION or positions else float(bool(value))
+        return float(value) if kind is Kind.LEVER or positions else float(bool(value))
 
     def lever_positions(self, aircraft: int = 0) -> dict[str, float | str]:
         """Return where each lever of one aircraft is: 0 to 1, `mag` a word."""
@@ -170,7 +168,7 @@ class Bench:
             row = aircraft * self.per_aircraft + name.startswith(_SECOND)
             own = name.removeprefix(_SECOND)
             number = float(self.levers[own][row])
-            found[name] = MAG_POSITIONS[int(number)] if LEVERS[own].kind == MAG else number
+            found[name] = MAG_POSITIONS[int(number)] if SIGNALS[own].kind is Kind.WORD else number
         return found
 
     def hold_levers(self) -> None:
@@ -178,15 +176,19 @@ class Bench:
         for column, name in enumerate(RAMPED):
             self._target[:, column] = self.levers[name]
 
+    def check_action(self, name: str) -> None:
+        """Raise ScriptError unless this aircraft has such an action."""
+        if name.removeprefix(_SECOND) not in ACTIONS or name.startswith(_SECOND) and self.per_aircraft < 2:
+            raise ScriptError(f"There is no action {name!r}; known are {', '.join(ACTIONS)}.")
+
     def act(self, name: str, amount: float, which: int | slice = slice(None)) -> None:
         """Do what a hand does at once: `prime_strokes` or `prime_s` of the primer, `wobble_strokes`, `turn_blades`.
 
         Raises:
             ScriptError: no such action.
         """
+        self.check_action(name)
         own = name.removeprefix(_SECOND)
-        if own not in ACTIONS or name.startswith(_SECOND) and self.per_aircraft < 2:
-            raise ScriptError(f"There is no action {name!r}; known are {', '.join(ACTIONS)}.")
         rows = self._rows(name, which)
         state, p = self.state[rows], self.parameters[rows]
         if own == "prime_strokes":

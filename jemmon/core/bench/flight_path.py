@@ -7,6 +7,7 @@ import math
 from collections.abc import Mapping
 
 from ..aircraft.airframe import CLIMB_EFFICIENCY, CRUISE_EFFICIENCY, G_M_S2, M_S_PER_FPM, M_S_PER_KT, Airframe
+from ..aircraft.phases import CRUISE, PhaseKind
 from ..base.atmosphere import standard_density_ratio
 from ..base.units import METRE_PER_FOOT
 
@@ -14,30 +15,29 @@ _STATIC_THRUST_UP_TO_M_S = 24.0  # below it the propeller gives thrust, not powe
 _ROLLING, _BRAKES_M_S2 = 0.04, 2.0
 _ROTATES_AT = 0.8  # of the climb speed
 _SPEED_LAG_S = 10.0
-_COMES_DOWN = ("descent", "before_landing", "landing", "after_landing", "shutdown")  # how phases of profiles begin
 _FLAPS_BELOW_FT, _FLAPS_DRAG = 1500.0, 2.2
 _CAPTURE_PER_S = 0.08
 
 
 def next_flight_path(
     airframe: Airframe,
-    phase: str,
+    kind: PhaseKind,
     power_w: float,
     ias_kt: float,
     palt_ft: float,
     dt_s: float,
     plan: Mapping[str, float],
 ) -> tuple[float, float]:
-    """Return (indicated airspeed [kt], pressure altitude [ft]) after `dt_s` with the engines' brake power [W]. The phase says
-    what the pilot does: stand, climb at the climb speed, hold the cruising height, come down."""
+    """Return (indicated airspeed [kt], pressure altitude [ft]) after `dt_s` with the engines' brake power [W]. The kind of
+    phase says what the pilot does: stand, climb at the climb speed, hold the cruising height, come down."""
     ground_ft = plan["palt_ground_ft"]
     sigma = standard_density_ratio(palt_ft)
     speed = ias_kt * M_S_PER_KT
     true_m_s = max(speed / math.sqrt(sigma), 1.0)
     climb_m_s, cruise_ft = plan["climb_kt"] * M_S_PER_KT, plan["cruise_ft"]
     in_air = palt_ft > ground_ft + 2
-    climbs, descends = phase.startswith(("take_off", "climb")), phase.startswith(_COMES_DOWN)
-    if not in_air and not climbs and not phase.startswith("cruise"):
+    climbs, descends = kind.climbs, kind.comes_down
+    if not in_air and not climbs and kind.name != CRUISE:
         return max(speed - _BRAKES_M_S2 * dt_s, 0.0) / M_S_PER_KT, ground_ft
     if not in_air and speed < 1.0 and not climbs:
         return 0.0, ground_ft

@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 
 from ..base.errors import ProfileError
+from ..trace.signals import BY_COLUMN, SIGNALS, Kind
 
 MAX_CYLINDERS = 12
 MAX_TANKS = 4
@@ -141,47 +142,42 @@ PARAMETERS = np.dtype(
     + [(name, "f8", (MAX_CYLINDERS,)) for name in _CYLINDER_PARAMETERS]
 )
 
-MAG_POSITIONS = ("OFF", "L", "R", "BOTH")
-
 
 @dataclass(frozen=True, slots=True)
 class Lever:
-    """A lever or switch: its kind, where it starts, where it rests in an aircraft that has none, whether both engines
-    share it."""
+    """A lever or switch of the simulated engine: where it starts, and where it rests in an aircraft that has none. What kind
+    it is and whether both engines share it, the registry of signals says."""
 
-    kind: str
     start: float = 0.0
     absent: float = 0.0
-    shared: bool = False
 
 
-FRACTION, SWITCH, MAG = "fraction", "switch", "mag"
 LEVERS: dict[str, Lever] = {
-    "throttle": Lever(FRACTION),
-    "mixture": Lever(FRACTION, absent=1.0),
-    "prop": Lever(FRACTION, start=1.0, absent=1.0),
-    "carb_heat": Lever(FRACTION),
-    "cowl_flaps": Lever(FRACTION, start=1.0, absent=1.0),
-    "collective": Lever(FRACTION),
-    "mag": Lever(MAG),
-    "lane_a": Lever(SWITCH),
-    "lane_b": Lever(SWITCH),
-    "master": Lever(SWITCH, shared=True),
-    "starter": Lever(SWITCH),
-    "energise": Lever(SWITCH),
-    "mesh": Lever(SWITCH),
-    "primer": Lever(SWITCH),
-    "alternator": Lever(SWITCH, start=1.0, absent=1.0),
-    "pump": Lever(SWITCH),
-    "backup_pump": Lever(SWITCH),
-    "ground_power": Lever(SWITCH, shared=True),
-    "crossfeed": Lever(SWITCH, shared=True),
-    "clutch": Lever(SWITCH),
-    "governor": Lever(SWITCH),
-    "blower": Lever(SWITCH),
-    "tank": Lever(FRACTION),
+    "throttle": Lever(),
+    "mixture": Lever(absent=1.0),
+    "prop": Lever(start=1.0, absent=1.0),
+    "carb_heat": Lever(),
+    "cowl_flaps": Lever(start=1.0, absent=1.0),
+    "collective": Lever(),
+    "mag": Lever(),
+    "lane_a": Lever(),
+    "lane_b": Lever(),
+    "master": Lever(),
+    "starter": Lever(),
+    "energise": Lever(),
+    "mesh": Lever(),
+    "primer": Lever(),
+    "alternator": Lever(start=1.0, absent=1.0),
+    "pump": Lever(),
+    "backup_pump": Lever(),
+    "ground_power": Lever(),
+    "crossfeed": Lever(),
+    "clutch": Lever(),
+    "governor": Lever(),
+    "blower": Lever(),
+    "tank": Lever(),
 }
-RAMPED = tuple(name for name, lever in LEVERS.items() if lever.kind == FRACTION and name != "tank")  # that is turned
+RAMPED = tuple(name for name in LEVERS if SIGNALS[name].kind is Kind.LEVER and name != "tank")  # that is turned
 # what a hand does at once: its effect is in `starting`
 ACTIONS = ("prime_strokes", "prime_s", "wobble_strokes", "turn_blades")
 CONTROLS = np.dtype([(name, "f8") for name in LEVERS])
@@ -193,7 +189,7 @@ INSTRUMENTS = (
     *("egt", "cht"),
 )
 PROBES = ("egt", "cht")
-SHARED_INSTRUMENTS = ("volts_v", "batt_amps_a", "suction_inhg", "oat_f", "palt_ft", "ias_kt")
+SHARED_INSTRUMENTS = tuple(name for name in INSTRUMENTS if BY_COLUMN.get(name) and BY_COLUMN[name].is_shared)
 
 AIR = np.dtype([(name, "f8") for name in ("pressure_pa", "temperature_k", "humidity_ratio", "airspeed_m_s", "palt_ft")])
 
@@ -340,7 +336,7 @@ def lever_names(section: Mapping[str, Any]) -> tuple[str, ...]:
     own = tuple(section["levers"])
     if section.get("engines", 1) < 2:
         return own
-    return own + tuple(f"e2_{name}" for name in own if not LEVERS[name].shared)
+    return own + tuple(f"e2_{name}" for name in own if not SIGNALS[name].is_shared)
 
 
 def channel_names(section: Mapping[str, Any]) -> tuple[str, ...]:

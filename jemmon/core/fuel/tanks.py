@@ -10,13 +10,11 @@ from typing import Any
 
 from ..aircraft import Profile
 from ..base.errors import EventError, checked_number
-from ..base.figures import difference
 
-CHANGE_EVERY_S, WATCH_S = 1800.0, 10.0  # common practice
+CHANGE_EVERY_S = 1800.0  # common practice
 _MOST_GAL = 2000.0
 _USUAL_RESERVE_MIN = 30.0
 _BURN_TOLD_EVERY_GAL = 0.25
-_FELT_GAL = 5.0  # common practice
 _LEFT_AT_CHANGE_S = 600.0  # of a tank that is emptied in order: none is run dry (common practice)
 _EMPTY_GAL = 0.5
 
@@ -67,17 +65,16 @@ def fuel_step(state: FuelState, kind: str, at_s: float, body: Mapping[str, Any])
     return state
 
 
-def check_fuel_event(profile: Profile, kind: str, body: Mapping[str, Any]) -> None:
-    """Raise EventError for a tank that the aircraft has not, or an amount that cannot be."""
+def check_tank(profile: Profile, tank: object) -> None:
+    """Raise EventError for a tank that the aircraft has not."""
     tanks = tanks_of(profile)
-    if body.get("tank") not in tanks:
-        raise EventError(
-            f"There is no tank {body.get('tank')!r}; this aircraft has {', '.join(tanks) or 'none named'}."
-        )
-    if kind == "fuel_on_board":
-        gallons = checked_number("`gal`", body.get("gal"), EventError)
-        if not 0 <= gallons <= _MOST_GAL:
-            raise EventError(f"{gallons:g} US gal in a tank cannot be.")
+    if tank not in tanks:
+        raise EventError(f"There is no tank {tank!r}; this aircraft has {', '.join(tanks) or 'none named'}.")
+
+
+def check_amount(gal: object) -> None:
+    """Raise EventError for an amount [US gal] that no tank holds."""
+    checked_number("`gal`", gal, EventError, 0, _MOST_GAL)
 
 
 def tank_at(profile: Profile, lever: float | str | None) -> str | None:
@@ -110,7 +107,7 @@ def sides_of(profile: Profile) -> tuple[tuple[str, ...], ...]:
     return tuple(tuple(tanks) for tanks in _section(profile).get("engine_tanks", ()))
 
 
-def _groups(profile: Profile, state: FuelState, crossfed: bool) -> list[tuple[tuple[str, ...], str | None]]:
+def groups_of(profile: Profile, state: FuelState, crossfed: bool) -> list[tuple[tuple[str, ...], str | None]]:
     """Return the tanks among which a selector chooses, and the one that feeds: a side each, or all together where there are
     no sides or the crossfeed is open. A side of one tank has nothing to choose."""
     sides = sides_of(profile)
@@ -123,7 +120,7 @@ def fed_by(profile: Profile, state: FuelState, flows_gph: Mapping[int, float], c
     """Return what each tank gives [US gal/h]: the selected one all of it; or one of its own side each engine, where the type has
     sides and the crossfeed is shut. Open, everything comes from the tank that was tapped last; nothing is counted where none
     was. `flows_gph` by the engine's number."""
-    groups = _groups(profile, state, crossfed)
+    groups = groups_of(profile, state, crossfed)
     given: dict[str, float] = {}
     for number, flow in flows_gph.items():
         tank = groups[number - 1][1] if len(groups) > 1 else groups[0][1]
@@ -173,7 +170,7 @@ def due_change(
 ) -> tuple[float | None, str | None]:
     """Return (seconds to the change that is due first, the tank then): after the type's time, or, where tanks are emptied in
     order, with ten minutes left in the one that feeds. `flow_gph` is that of all engines."""
-    groups = _groups(profile, state, crossfed)
+    groups = groups_of(profile, state, crossfed)
     every = float(_section(profile).get("change_every_s", CHANGE_EVERY_S))
     due: list[tuple[float, str | None]] = []
     for tanks, feeds in groups:
@@ -184,74 +181,3 @@ def due_change(
             seconds = left / (flow_gph / len(groups)) * 3600 - _LEFT_AT_CHANGE_S
         due.append((seconds, next_tank(profile, state, tanks, feeds)))
     return min(due, key=lambda row: row[0], default=(None, next_tank(profile, state, *groups[0])))
-
-
-def describe_fuel(
-    profile: Profile,
-    state: FuelState,
-    now_s: float,
-    ff_gph: float | None,
-    fp_psi: float | None,
-    crossfed: bool = False,
-) -> dict[str, Any] | None:
-    """Return the tanks as the screen shows them, or None where the profile names none."""
-    tanks = tanks_of(profile)
-    if not tanks:
-        return None
-    feeding = {feeds for _, feeds in _groups(profile, state, crossfed)}
-    rows = [
-        {
-            "tank": tank,
-            "feeds": tank in feeding,
-            "remaining_gal": None if (left := state.remaining(tank)) is None else round(left, 1),
-            "used_gal": round(state.used.get(tank, 0.0), 1),
-        }
-        for tank in tanks
-    ]
-    due_s, then = due_change(profile, state, now_s, ff_gph, crossfed)
-    known = [state.remaining(tank) for tank in tanks]
-    total = sum(left for left in known if left is not None) if all(left is not None for left in known) else None
-    minutes = None if total is None or not ff_gph or ff_gph < 0.5 else total / ff_gph * 60
-    reserve = reserve_minutes(profile)
-    return {
-        "tanks": rows,
-        "asks": [tank for tank in tanks if tank not in state.on_board],
-        "next": then,
-        "due_s": None if due_s is None else round(due_s),
-        "balance": _balance(profile, state, crossfed),
-        "watch": _watch(profile, state, now_s, fp_psi),
-        "minutes_left": None if minutes is None else round(minutes),
-        "below_reserve": minutes is not None and minutes < reserve,
-        "reserve_min": round(reserve),
-    }
-
-
-def _balance(profile: Profile, state: FuelState, crossfed: bool) -> str | None:
-    """Say which side is heavier, where each engine has tanks of its own and the sides are apart by more than is felt; and ask
-    which tank feeds both where a crossfeed is open and nobody said: nothing is counted until then."""
-    sides = sides_of(profile)
-    if crossfed and sides and state.feeds is None:
-        return "Crossfeed is open: tap the tank that feeds both."
-    names = [
-        tanks[0] if len(tanks) == 1 else name for tanks, (_, name) in zip(sides, sorted(profile.engines), strict=False)
-    ]
-    known = [[state.remaining(tank) for tank in tanks] for tanks in sides]
-    if not sides or any(left is None for side in known for left in side):
-        return None
-    sums = [sum(left for left in side if left is not None) for side in known]
-    apart = max(sums) - min(sums)
-    if apart < _FELT_GAL:
-        return None
-    heavy = names[sums.index(max(sums))]
-    return f"{heavy} heavier by {difference(apart, 'gal')}: balance by crossfeed, in level flight, by the book."
-
-
-def _watch(profile: Profile, state: FuelState, now_s: float, fp_psi: float | None) -> dict[str, Any] | None:
-    """Return the ten seconds after a change: pressure is looked at until they are over; falling it is said at once."""
-    since_s = state.tapped.get(state.feeds or "", 0.0)
-    if since_s == 0.0 or not 0 <= now_s - since_s <= WATCH_S:
-        return None
-    least = profile.limits.get("fuel_pressure_min_psi")
-    low = fp_psi is not None and least is not None and fp_psi < least.value
-    say = "Fuel pressure falls: back to the tank before, pump on" if low else "Watch pressure and flow"
-    return {"left_s": round(WATCH_S - (now_s - since_s)), "low": low, "say": say}

@@ -1,17 +1,38 @@
-"""The carburettor-heat check: a fall when hot, the same figure when cold again; more than before means there was ice."""
+"""The carburettor-heat check: RPM drops when hot, the same figure when cold again; more than before means there was ice."""
+
+from collections.abc import Mapping
+from typing import Any
 
 import numpy as np
 
 from ..aircraft import Profile
 from ..trace import Trace
-from ..trace.dips import DipFit, Span, fit_between
-from ..trace.finding import INCOMPLETE, LOOK, STOP, Finding, Reasons
+from ..trace.dips import DipFit, Span, fit_between, own_time
+from ..trace.finding import INCOMPLETE, LOOK, STOP, WITHIN, Finding, Reasons
+from .check import NOT_BACK, TYPE, Check, Evidence, Field, Ripe, Rule, Shown, TrendFigure
+from .magneto import drop_at_run_up
+from .recognition import recognise
+from .typed_figures import rpm_of
 
+_ICE_BULLETIN = "published: FAA SAIB CE-09-35"
+# fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25: a recovery while hot, and how far above the first figure it ends
 _RECOVERY_WHILE_HOT_RPM = 18.0
-_LEVER_TRAVEL_S = 0.1
-_COLD_COMES_S = 0.3
-_CREEPS_AT_MOST_RPM = 25.0
 _LATER_FROM_S, _LATER_TO_S, _ENDS_HIGHER_RPM = 6.0, 20.0, 32.0
+_LEVER_TRAVEL_S, _COLD_COMES_S = 0.1, 0.3
+_CREEPS_AT_MOST_RPM = 25.0  # fitted to tests/corpora/run_ups.py, seeds 13 and 14: a throttle that creeps
+
+
+def find_heat_checks(evidence: Evidence) -> list[Finding]:
+    """Return the `carb_heat_check` findings of a trace, in order of time; none for a type that has none."""
+    trace, profile = evidence.trace, evidence.profile
+    spans = evidence.once(recognise)
+    findings = []
+    for span in spans.hot:
+        measured = measure_heat(trace, span, *own_time(trace.time_s, span, spans.every), profile.lag_scale)
+        if measured is not None:
+            start_s, end_s = float(trace.time_s[span.first]), float(trace.time_s[span.last])
+            findings.append(judge_heat(profile, start_s, end_s, *measured))
+    return findings
 
 
 def measure_heat(
@@ -79,18 +100,18 @@ def judge_heat(
         reasons.add(INCOMPLETE, "Not seen back on cold.", "Heat cold again, and let it settle.")
     elif not ice and abs(restored_rpm - base_rpm) > band:
         gap = restored_rpm - base_rpm
-        reasons.add(LOOK, f"Cold again, RPM stands {gap:+.0f} from before; the band is {band:.0f}.", "Check it again.")
+        reasons.add(LOOK, f"Cold again, RPM is {gap:+.0f} from before; within {band:.0f}.", "Check it again.")
     if ice:
         because = f"There was ice: RPM recovered and ends {restored_rpm - base_rpm:+.0f} from the first figure."
         then = "Heat again until no more comes; ice can come back on the ground. Check again before take-off."
-        reasons.add(LOOK, because, then, "published: FAA SAIB CE-09-35")
+        reasons.add(LOOK, because, then, _ICE_BULLETIN)
     if drop_rpm < least:
-        because = f"RPM fell by only {drop_rpm:.0f}; at least {least:.0f} shows that the door moves."
+        because = f"RPM dropped by {drop_rpm:.0f} only; at least {least:.0f} shows that the door moves."
         reasons.add(STOP, because, "Check the control again; if it stays, a mechanic. Do not fly where ice can form.")
     elif drop_rpm > most:
-        because = f"RPM fell by {drop_rpm:.0f}; more than {most:.0f} is too much."
+        because = f"RPM dropped by {drop_rpm:.0f}; at most {most:.0f}."
         reasons.add(LOOK, because, "Check the run-up RPM and the mixture, then the heat again.")
-    within = f"A fall of {drop_rpm:.0f} RPM when hot, and back when cold: the door moves, no ice."
+    within = f"ON: RPM drops by {drop_rpm:.0f}. OFF: RPM returns. No ice."
     return Finding.of(
         "carb_heat_check",
         (start_s, end_s),
@@ -98,3 +119,56 @@ def judge_heat(
         {"base_rpm": base_rpm, "drop_rpm": drop_rpm, "restored_rpm": restored_rpm, "ice": ice},
         {"drop_min_rpm": least, "drop_max_rpm": most, "restored_within_rpm": band, "ice_gain_rpm": gain},
     )
+
+
+def _judge_typed(profile: Profile, body: Mapping[str, Any], at_s: float) -> Finding:
+    """Return the finding of typed figures `base_rpm`, `low_rpm`, `restored_rpm`. Raises EventError."""
+    base, low, restored = (rpm_of(profile, body, name) for name in ("base_rpm", "low_rpm", "restored_rpm"))
+    return judge_heat(profile, at_s, at_s, base, base - low, restored)
+
+
+CHECK = Check(
+    kind="carb_heat_check",
+    title="Carburettor heat",
+    place=31,
+    find=find_heat_checks,
+    needs=(
+        "carb_heat_drop_min_rpm",
+        "carb_heat_drop_max_rpm",
+        "carb_heat_restored_within_rpm",
+        "carb_heat_ice_gain_rpm",
+    ),
+    ripe=Ripe(after_s=4.0, follows_rpm=True),
+    on_card=True,
+    must_be_judged=True,
+    is_traced=True,
+    trends=(
+        TrendFigure(
+            id="heat",
+            title="Carburettor-heat drop",
+            unit="rpm",
+            measured="drop_rpm",
+            limit="carb_heat_drop_max_rpm",
+            scale=drop_at_run_up,
+        ),
+    ),
+    fields=(
+        Field(name="base_rpm", title="Cold"),
+        Field(name="low_rpm", title="Hot, lowest", drop_from="base_rpm"),
+        Field(name="restored_rpm", title="Cold again"),
+    ),
+    judge_typed=_judge_typed,
+    shows=(
+        Shown(measured="drop_rpm", title="Drop when hot", plus_minus="drop_plus_minus_rpm"),
+        Shown(measured="restored_rpm", title="Back at"),
+        Shown(measured="base_rpm", title="From"),
+    ),
+    measures="The same fit as of a magneto, with a lag of its own for the air: RPM before, hot, and cold again.",
+    rules=(
+        Rule(WITHIN, "RPM drops when hot and comes back when cold", TYPE),
+        Rule(STOP, "it drops too little: the door may not move", TYPE),
+        Rule(LOOK, "RPM recovers while hot, or ends above what it was: there was ice", _ICE_BULLETIN),
+        Rule(LOOK, "it drops too much, or does not come back", TYPE),
+        NOT_BACK,
+    ),
+)

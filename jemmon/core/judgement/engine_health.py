@@ -10,8 +10,8 @@ from typing import Any
 
 import numpy as np
 
-_EGT_UP_F, _CHT_UP_F = 30.0, 20.0
-_LEAST_LEANINGS, _DRIFTS_BY = 3, 0.015  # of the fuel flow at peak
+_EGT_UP_F, _CHT_UP_F = 30.0, 20.0  # common practice
+_LEAST_LEANINGS, _DRIFTS_BY = 3, 0.015  # of the fuel flow at peak (common practice)
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,7 +30,7 @@ _LEAN_NOZZLE = Cause(
 )
 _LEAK = Cause("an intake leak", "Look whether it goes away at high manifold pressure; a leak shows most at idle.")
 _BAFFLE = Cause("a baffle or its seal", "Richer changes little; have the baffles looked at on the ground.")
-_DETONATION = Cause("detonation", "Richer and less power at once: its head cools within a minute.")
+_DETONATION = Cause("detonation", "Richer and less power at once: its CHT falls within a minute.")
 _PROBE = Cause("a probe", "Swap it with a neighbour's: the oddity goes with it.")
 
 
@@ -46,7 +46,17 @@ def causes(egt_up_f: float, cht_up_f: float) -> list[Cause]:
     return [_PROBE]
 
 
-def nozzle_drift(leanings: Sequence[Mapping[str, Any]]) -> list[dict[str, Any]]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NozzleDrift:
+    """A cylinder whose place among the others moved over a series of leanings, by so many percent, leaner above 0."""
+
+    engine: int
+    cylinder: int
+    moved_pct: float
+    say: str
+
+
+def nozzle_drift(leanings: Sequence[Mapping[str, Any]], engine: int = 1, whose: str = "") -> tuple[NozzleDrift, ...]:
     """Return the cylinders whose place among the others moved over a series of `lean` findings (`measured`, in order of time):
     fuel flow at peak against the mean of all, first third against last third; leaner when it peaks at more fuel."""
     rows = []
@@ -56,7 +66,7 @@ def nozzle_drift(leanings: Sequence[Mapping[str, Any]]) -> list[dict[str, Any]]:
             mean = float(np.mean(list(flows.values())))
             rows.append({cylinder: flow / mean - 1 for cylinder, flow in flows.items()})
     if len(rows) < _LEAST_LEANINGS:
-        return []
+        return ()
     third = max(len(rows) // 3, 1)
     found = []
     for cylinder in sorted(set.intersection(*(set(row) for row in rows))):
@@ -65,5 +75,6 @@ def nozzle_drift(leanings: Sequence[Mapping[str, Any]]) -> list[dict[str, Any]]:
             way, then = ("leaner", "cleaned, and the intake looked at") if moved > 0 else ("richer", "looked at")
             say = f"Cylinder {cylinder} has become {abs(moved) * 100:.1f} % {way} against the others"
             say += f" over {len(rows)} leanings: have its nozzle {then}."
-            found.append({"cylinder": cylinder, "moved_pct": round(moved * 100, 1), "say": say})
-    return found
+            drift = NozzleDrift(engine=engine, cylinder=cylinder, moved_pct=round(moved * 100, 1), say=whose + say)
+            found.append(drift)
+    return tuple(found)

@@ -1,11 +1,11 @@
 """Every limit of the profile that a trace went over: which signal, which cylinder, how far and how long.
 
-One sample is noise: a limit counts as passed when it was so for some seconds, or far. Limits that a start is allowed to
-pass (oil pressure with cold thick oil) count only once the oil is warm.
+Which limits watch which signal, and what a needle cannot tell from its limit, the registry of signals says. One sample is
+noise: a limit counts as passed when it was so for some seconds. Limits that a start is allowed to pass (oil pressure with
+cold thick oil) count only once the oil is warm.
 """
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -13,88 +13,70 @@ from ..aircraft import Profile
 from ..base.figures import figure
 from ..trace import Trace
 from ..trace.finding import LOOK, STOP, Finding
+from ..trace.masks import runs
+from ..trace.signals import SIGNALS, Signal, Watch, When
+from .check import TYPE, Check, Evidence, Ripe, Rule
 
-_LEAST_S = 3.0
-_JOINED_WITHIN_S = 5.0
-_IDLE_BELOW_RPM = 1_000.0
-_RUNNING_FOR_S = 60.0  # below: a start has its own clocks
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class _Guard:
-    """A signal against a limit: `is_high` when the limit is the highest; only while running, or with warm oil."""
-
-    signal: str
-    limit: str
-    words: str
-    is_high: bool = True
-    is_grave: bool = False
-    when_warm: bool = False
-
-
-_GUARDS = (
-    _Guard(signal="rpm", limit="rpm_max", words="RPM", is_grave=True),
-    _Guard(signal="rpm_pct", limit="rpm_pct_max_pct", words="Engine speed", is_grave=True),
-    _Guard(signal="rotor_pct", limit="rotor_max_pct", words="Rotor speed", is_grave=True),
-    _Guard(signal="map", limit="map_max_inhg", words="Manifold pressure", is_grave=True),
-    _Guard(signal="cht", limit="cht_max_f", words="Head temperature", is_grave=True),
-    _Guard(signal="tit", limit="tit_max_f", words="Turbine inlet temperature", is_grave=True),
-    _Guard(signal="coolant_t", limit="coolant_t_max_f", words="Coolant temperature", is_grave=True),
-    _Guard(signal="oil_t", limit="oil_t_max_f", words="Oil temperature", is_grave=True),
-    _Guard(signal="oil_p", limit="oil_pressure_max_psi", words="Oil pressure", when_warm=True),
-    _Guard(signal="oil_p", limit="oil_pressure_min_psi", words="Oil pressure", is_high=False, is_grave=True),
-    _Guard(signal="volts", limit="volts_max_v", words="Bus voltage"),
-    _Guard(signal="fp", limit="fuel_pressure_max_psi", words="Fuel pressure"),
+_LEAST_S, _JOINED_WITHIN_S = 3.0, 5.0  # common practice
+_IDLE_BELOW_RPM = 1_000.0  # of a direct-drive engine (common practice)
+_RUNNING_FOR_S = 60.0  # before: a start has its own clocks
+_GRAVE_NEXT = "Bring it back at once; write it down: a mechanic looks before the next flight."
+_GUARDS = tuple(
+    (row, watch) for row in SIGNALS.values() if not row.is_derived for watch in row.watched_by if watch.is_told
 )
-# how far beyond its limit a figure must be before it counts: what a needle cannot tell from the limit itself
-_SLACK = {"rpm": 10.0, "map": 0.1, "cht": 2.0, "oil_t": 1.0, "oil_p": 1.5, "volts": 0.1, "fp": 0.2, "coolant_t": 1.0}
-_UNITS = {"rpm": "rpm", "map": "inhg", "oil_p": "psi", "volts": "v", "fp": "psi"}  # in words; else a temperature
 
 
-def find_exceedances(trace: Trace, profile: Profile) -> list[Finding]:
+def find_exceedances(evidence: Evidence) -> list[Finding]:
     """Return an `exceedance` finding for each time that a figure was beyond a limit of the profile for 3 s and more,
     one for each cylinder."""
+    trace, profile = evidence.shown, evidence.profile
     speed = trace.speed()
     if speed is None or len(trace) < 3:
         return []
-    runs = _running(trace, np.nan_to_num(speed), profile)
-    warm = _warm(trace, profile)
+    counts = _counting(trace, np.nan_to_num(speed), profile)
     findings = []
-    for guard in _GUARDS:
-        limit = profile.limits.get(guard.limit)
+    for row, watch in _GUARDS:
+        limit = profile.find_limit(watch.limit)
         if limit is None:
             continue
-        for cylinder, values in _figures(trace, guard.signal):
-            slack = _SLACK.get(guard.signal, 0.5)
-            bound = _bound(profile, guard, np.nan_to_num(speed))
-            over = values - bound if guard.is_high else bound - values
-            beyond = (np.nan_to_num(over, nan=-1.0) > slack) & runs & (warm if guard.when_warm else True)
+        for cylinder, values in _figures(trace, row):
+            over = values - limit if watch.is_high else limit - values
+            beyond = (over > row.slack) & counts[watch.when]
             for start, end in _spans(trace.time_s, beyond):
-                findings.append(_finding(trace, profile, guard, cylinder, values, start, end))
+                findings.append(_finding(trace, profile, row, watch, cylinder, values, start, end))
     return findings
 
 
-def _bound(profile: Profile, guard: _Guard, speed: np.ndarray) -> np.ndarray:
-    """Return the limit at each row: at idle a type may allow a lower oil pressure."""
-    bound = np.full(len(speed), profile.limits[guard.limit].value)
-    at_idle = profile.limits.get(guard.limit.replace("_min_", "_idle_min_"))
-    if at_idle is not None and not guard.is_high:
-        bound[speed < _IDLE_BELOW_RPM * profile.speed_scale] = at_idle.value
-    return bound
-
-
-def _figures(trace: Trace, signal: str) -> Iterator[tuple[int | None, np.ndarray]]:
-    if signal == "cht":
-        yield from trace.cylinders("cht").items()
+def _figures(trace: Trace, row: Signal) -> Iterator[tuple[int | None, np.ndarray]]:
+    if row.is_per_cylinder:
+        yield from trace.cylinders(row.name).items()
         return
-    values = trace.signal(signal)
+    values = trace.signal(row.name)
     if values is not None:
         yield None, values
 
 
+def _counting(trace: Trace, speed: np.ndarray, profile: Profile) -> dict[When, np.ndarray]:
+    """Return the rows in which a limit counts, by when it does: on an engine that has run for a while and still runs. Where a
+    type allows less oil pressure at idle, the usual limit counts above idle only."""
+    runs_now = _running(trace, speed, profile)
+    idles = speed < _IDLE_BELOW_RPM * profile.speed_scale
+    own_idle = profile.has_limit("oil_pressure_idle_min_psi")
+    return {
+        When.ALWAYS: runs_now,
+        When.RUNNING: runs_now & ~idles if own_idle else runs_now,
+        When.IDLING: runs_now & idles,
+        When.WARM: runs_now & _warm(trace, profile),
+        When.AT_SPEED: runs_now & ~idles,
+    }
+
+
 def _running(trace: Trace, speed: np.ndarray, profile: Profile) -> np.ndarray:
-    """Return the rows in which the engine has run for a while and still runs."""
-    fires = speed > profile.limit("rpm_firing_min")
+    """Return the rows in which the engine has run for a while and still runs; all where the type's firing speed is not known."""
+    firing = profile.find_limit("rpm_firing_min")
+    if firing is None:
+        return np.ones(len(trace), dtype=bool)
+    fires = speed > firing
     stops = np.where(fires, -np.inf, trace.time_s)
     since = trace.time_s - np.maximum.accumulate(stops)
     started_here = ~np.isfinite(since)  # running from the first row on
@@ -102,53 +84,66 @@ def _running(trace: Trace, speed: np.ndarray, profile: Profile) -> np.ndarray:
 
 
 def _warm(trace: Trace, profile: Profile) -> np.ndarray:
-    oil, gate = trace.signal("oil_t"), profile.limits.get("oil_t_runup_min_f")
+    oil, gate = trace.signal("oil_t"), profile.find_limit("oil_t_runup_min_f")
     if oil is None or gate is None:
         return np.ones(len(trace), dtype=bool)
-    return np.nan_to_num(oil, nan=gate.value) >= gate.value
+    return np.nan_to_num(oil, nan=gate) >= gate
 
 
 def _spans(t: np.ndarray, beyond: np.ndarray) -> Iterator[tuple[int, int]]:
     """Return (first row, last row) of each stretch beyond the limit, short gaps joined, short stretches left out."""
-    rows = np.flatnonzero(beyond)
-    if not rows.size:
-        return
-    breaks = np.flatnonzero(np.diff(t[rows]) > _JOINED_WITHIN_S)
-    for part in np.split(rows, breaks + 1):
-        if t[part[-1]] - t[part[0]] >= _LEAST_S:
-            yield int(part[0]), int(part[-1])
-
-
-def _words(guard: _Guard, value: float) -> str:
-    if guard.signal.endswith("_pct"):
-        return f"{value:.0f} %"
-    return figure(value, _UNITS.get(guard.signal, "f"))
+    joined: list[tuple[int, int]] = []
+    for first, last in runs(beyond):
+        if joined and t[first] - t[joined[-1][1]] <= _JOINED_WITHIN_S:
+            joined[-1] = (joined[-1][0], last)
+        else:
+            joined.append((first, last))
+    yield from ((first, last) for first, last in joined if t[last] - t[first] >= _LEAST_S)
 
 
 def _finding(
-    trace: Trace, profile: Profile, guard: _Guard, cylinder: int | None, values: np.ndarray, start: int, end: int
+    trace: Trace,
+    profile: Profile,
+    row: Signal,
+    watch: Watch,
+    cylinder: int | None,
+    values: np.ndarray,
+    start: int,
+    end: int,
 ) -> Finding:
-    limit, part = profile.limits[guard.limit], values[start : end + 1]
-    worst = float(np.nanmax(part) if guard.is_high else np.nanmin(part))
+    limit, part = profile.limits[watch.limit], values[start : end + 1]
+    worst = float(np.nanmax(part) if watch.is_high else np.nanmin(part))
     seconds = float(trace.time_s[end] - trace.time_s[start])
     which = f" of cylinder {cylinder}" if cylinder else ""
-    side = "at most" if guard.is_high else "at least"
-    because = f"{guard.words}{which} {_words(guard, worst)} for {seconds:.0f} s; {side} {_words(guard, limit.value)}."
-    grave = "Bring it back at once; write it down: a mechanic looks before the next flight."
-    return Finding(
-        kind="exceedance",
-        start_s=float(trace.time_s[start]),
-        end_s=float(trace.time_s[end]),
-        verdict=STOP if guard.is_grave else LOOK,
-        measured={
-            "signal": guard.signal,
-            "cylinder": cylinder,
-            "worst": worst,
-            "limit": limit.value,
-            "seconds_s": seconds,
-        },
-        limits={guard.limit: limit.value},
-        because=because,
-        next=grave if guard.is_grave else "Watch it; have it looked at.",
-        source=limit.source,
+    side = "at most" if watch.is_high else "at least"
+    because = (
+        f"{row.title}{which} {figure(worst, row.unit)} for {seconds:.0f} s; {side} {figure(limit.value, row.unit)}."
     )
+    then = _GRAVE_NEXT if watch.is_grave else "Watch it; have it looked at."
+    return Finding.of(
+        "exceedance",
+        (trace.time_s[start], trace.time_s[end]),
+        (STOP if watch.is_grave else LOOK, because, then, limit.source),
+        {"signal": row.name, "cylinder": cylinder, "worst": worst, "limit": limit.value, "seconds_s": seconds},
+        {watch.limit: limit.value},
+    )
+
+
+def _titles(is_grave: bool) -> str:
+    rows = [f"{row.title}{'' if watch.is_high else ' (below)'}" for row, watch in _GUARDS if watch.is_grave is is_grave]
+    return ", ".join(dict.fromkeys(rows))
+
+
+CHECK = Check(
+    kind="exceedance",
+    title="Beyond a limit",
+    place=80,
+    find=find_exceedances,
+    may_use=tuple(dict.fromkeys(watch.limit for _, watch in _GUARDS)),
+    ripe=Ripe(after_s=6.0),
+    on_card=True,
+    told_apart_by=("signal", "cylinder"),
+    measures=f"A limit passed for {_LEAST_S:.0f} s and more by more than a needle can show, on an engine that has run for a "
+    "minute; each cylinder by itself; oil pressure above its limit only with warm oil.",
+    rules=(Rule(STOP, _titles(True), TYPE), Rule(LOOK, _titles(False), TYPE)),
+)

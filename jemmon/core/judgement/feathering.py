@@ -9,25 +9,26 @@ from scipy.ndimage import maximum_filter1d
 
 from ..aircraft import Profile
 from ..trace import Trace
-from ..trace.finding import INCOMPLETE, LOOK, Finding, Reasons
+from ..trace.finding import INCOMPLETE, LOOK, WITHIN, Finding, Reasons
+from ..trace.masks import runs
+from .check import NOT_BACK, PRACTICE, TYPE, Check, Evidence, Ripe, Rule, Shown
 
 FEATHERS_BELOW = 0.05
-_ON_GROUND_KT = 35.0
+_ON_GROUND_KT = 35.0  # common practice
 _BEFORE_S, _FALLS_WITHIN_S, _COMES_BACK_S, _BACK_WITHIN_S = 3.0, 1.6, 4.0, 7.5
 _QUICK_RPM_S, _TOO_LOW_SHARE, _BACK_SHARE = 200.0, 0.5, 0.06  # common practice; a type may have its own pace
-_LONGEST_S = 12.0
+_LONGEST_S = 12.0  # common practice
+# fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25: a feathering told by its needles alone
 _TELLS_FROM_HZ, _ONE_ROW_SHARE = 1.8, 0.7
 _FALLS_FOR_S, _NEAR_RPM = 4.0, 14.0
 _GOES_COLD_F = 180.0
-_NEAR_ITS_SPEED = (
-    0.5,
-    1.2,
-)  # needles alone: at run-up speed a deep fall is a dying magneto or a cycle in one long pull
+_NEAR_ITS_SPEED = (0.5, 1.2)  # at run-up speed a deep drop is a dying magneto, or a cycle in one long pull
 _FELL_WITHIN_S, _DEEP_SHARE, _MAP_RISES_INHG = 3.2, 0.32, 0.3
 
 
-def find_feather_checks(trace: Trace, profile: Profile) -> list[Finding]:
+def find_feather_checks(evidence: Evidence) -> list[Finding]:
     """Return a `feather_check` finding for each time that a propeller went towards feather on the ground."""
+    trace, profile = evidence.trace, evidence.profile
     rpm = trace.signal("rpm")
     if rpm is None or len(trace) < 8:
         return []
@@ -43,8 +44,7 @@ def feather_rows(trace: Trace, profile: Profile) -> list[tuple[int, int]]:
     away = _held_far_down(trace, speed) if lever is None else np.nan_to_num(lever, nan=1.0) < FEATHERS_BELOW
     if airspeed is not None:
         away &= np.nan_to_num(airspeed) < _ON_GROUND_KT
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], away.astype(int), [0]])))
-    rows = [(int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+    rows = runs(away)
     if lever is None:
         rows = [(fall_begins(trace, speed, a), b) for a, b in rows]
     t, usual, before = trace.time_s, profile.limit("feather_check_rpm"), lambda row: speed[max(row - 1, 0)]
@@ -95,7 +95,7 @@ def _judge(trace: Trace, profile: Profile, rpm: np.ndarray, first: int, last: in
         quick *= _ONE_ROW_SHARE  # one row a second does not tell when the lever moved
     reasons = Reasons()
     if pace < quick and trace.signal("prop") is not None:  # by the needles alone its beginning is not known well enough
-        because = f"RPM fell by {fall:.0f} in {seconds:.1f} s: too slow to feather a dead engine in time."
+        because = f"RPM dropped by {fall:.0f} in {seconds:.1f} s: too slow to feather a dead engine in time."
         reasons.add(LOOK, because, "Once more with warm oil; if it stays, a mechanic.")
     if lowest < _TOO_LOW_SHARE * base:
         because = f"RPM went down to {lowest:.0f} before the lever came out."
@@ -103,9 +103,9 @@ def _judge(trace: Trace, profile: Profile, rpm: np.ndarray, first: int, last: in
     if not np.isfinite(restored):
         reasons.add(INCOMPLETE, "Not seen back out of feather.", "Lever forward, and let it settle.")
     elif abs(restored - base) > _BACK_SHARE * base:
-        because = f"Out of feather RPM stands {restored - base:+.0f} from before."
+        because = f"Out of feather RPM is {restored - base:+.0f} from before."
         reasons.add(LOOK, because, "Lever full forward; check again, then a mechanic.")
-    within = f"It feathers: RPM fell by {fall:.0f} in {seconds:.1f} s and came back."
+    within = f"It feathers: RPM dropped by {fall:.0f} in {seconds:.1f} s and came back."
     return Finding.of(
         "feather_check",
         (t[first], t[last]),
@@ -113,3 +113,28 @@ def _judge(trace: Trace, profile: Profile, rpm: np.ndarray, first: int, last: in
         {"base_rpm": base, "fall_rpm": fall, "fall_rpm_per_s": pace, "restored_rpm": restored},
         {"quick_from_rpm_per_s": quick},
     )
+
+
+CHECK = Check(
+    kind="feather_check",
+    title="Feathering",
+    place=33,
+    find=find_feather_checks,
+    finds_by=("feather_check_rpm",),
+    may_use=("feather_fall_min_rpm_s",),
+    ripe=Ripe(after_s=8.0),
+    on_card=True,
+    is_traced=True,
+    shows=(
+        Shown(measured="drop_rpm", title="Drop"),
+        Shown(measured="restored_rpm", title="Back at"),
+        Shown(measured="base_rpm", title="From"),
+    ),
+    measures="How fast RPM drops with the lever in feather, how low it gets, and whether it comes back.",
+    rules=(
+        Rule(WITHIN, "it drops at the type's pace (else 200 RPM a second) and comes back", TYPE),
+        Rule(LOOK, "slower: too slow to feather a dead engine in time", TYPE),
+        Rule(LOOK, "below half of its speed before the lever came out, or not back", PRACTICE),
+        NOT_BACK,
+    ),
+)

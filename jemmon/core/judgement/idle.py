@@ -1,31 +1,35 @@
 """The idle check: throttle closed from run-up speed, the engine keeps running at the type's idle."""
 
+from collections.abc import Mapping
+from typing import Any
+
 import numpy as np
 
 from ..aircraft import Profile
 from ..trace import Trace
-from ..trace.finding import LOOK, STOP, Finding, Reasons
+from ..trace.finding import LOOK, STOP, WITHIN, Finding, Reasons
+from ..trace.masks import rises
+from .check import PRACTICE, TYPE, Check, Compared, Evidence, Field, Ripe, Rule, Shown, TrendFigure
+from .stretches import ON_GROUND_KT
+from .typed_figures import rpm_of
 
-_FROM_RPM = 1300.0
-_LOW_RPM = 1000.0
-_ALIVE_RPM = 250.0
-_MAP_FALLS_INHG = 1.0
-_CLOSES_WITHIN_S = 12.0
-_SETTLES_S = 2.0
-_BACK_UP_RPM = 120.0
-_ON_GROUND_KT = 35.0
+# common practice: from which speed a throttle is closed and how fast, what idling is (of a direct-drive engine)
+_FROM_RPM, _LOW_RPM, _ALIVE_RPM, _STOPPED_RPM = 1300.0, 1000.0, 250.0, 50.0
+_CLOSES_WITHIN_S, _SETTLES_S = 12.0, 2.0
+_MAP_FALLS_INHG, _BACK_UP_RPM = 1.0, 120.0
+_TYPED_STOPPED_RPM = 100.0
 
 
-def find_idle_checks(trace: Trace, profile: Profile) -> list[Finding]:
+def find_idle_checks(evidence: Evidence) -> list[Finding]:
     """Return an `idle_check` finding for each time that the throttle was closed from run-up speed on the ground."""
+    trace, profile = evidence.trace, evidence.profile
     rpm = trace.signal("rpm")
     if rpm is None or len(trace) < 8:
         return []
     speed, t, scale = np.nan_to_num(rpm), trace.time_s, profile.speed_scale
     low = speed < _LOW_RPM * max(scale, 1.0)
-    starts = (np.flatnonzero(low[1:] & ~low[:-1]) + 1).tolist()
     findings = []
-    for row in starts:
+    for row in rises(low):
         end, came_back = _end_of_idle(t, speed, row, scale)
         recent = (t >= t[row] - _CLOSES_WITHIN_S) & (t < t[row])
         if recent.any() and speed[recent].max() >= _FROM_RPM * scale and _closed_on_ground(trace, row, end):
@@ -51,7 +55,7 @@ def _closed_on_ground(trace: Trace, row: int, end: int) -> bool:
         before = pressure[max(row - max(round(4 * trace.rate_hz), 2), 0) : row]
         if np.isfinite(before).any() and np.nanmedian(pressure[row:end]) > np.nanmax(before) - _MAP_FALLS_INHG:
             return False
-    if airspeed is not None and np.nanmax(airspeed[row:end], initial=0.0) > _ON_GROUND_KT:
+    if airspeed is not None and np.nanmax(airspeed[row:end], initial=0.0) > ON_GROUND_KT:
         return False
     if mixture is not None and np.nanmin(mixture[row:end], initial=1.0) < 0.1:
         return False
@@ -65,7 +69,7 @@ def _judge_idle(trace: Trace, profile: Profile, rpm: np.ndarray, row: int, end: 
     if throttle is not None:
         settled = settled[throttle[settled] < 0.04]
     alive = settled[rpm[settled] > _ALIVE_RPM]
-    stopped = bool((rpm[row:end] < 50).any())
+    stopped = bool((rpm[row:end] < _STOPPED_RPM).any())
     if len(alive) < 3 and not stopped:
         return []
     if not came_back and not stopped:
@@ -93,3 +97,34 @@ def judge_idle(profile: Profile, start_s: float, end_s: float, idle_rpm: float, 
         {"idle_rpm": idle_rpm},
         {"idle_min_rpm": lowest, "idle_max_rpm": highest},
     )
+
+
+def _judge_typed(profile: Profile, body: Mapping[str, Any], at_s: float) -> Finding:
+    """Return the finding of a typed `idle_rpm`. Raises EventError."""
+    idle_rpm = rpm_of(profile, body, "idle_rpm", lowest=0.0)
+    return judge_idle(profile, at_s, at_s, idle_rpm, stopped=idle_rpm < _TYPED_STOPPED_RPM)
+
+
+CHECK = Check(
+    kind="idle_check",
+    title="Idle",
+    place=40,
+    find=find_idle_checks,
+    is_of=lambda profile: profile.engine["propeller"] != "rotor",
+    needs=("idle_min_rpm", "idle_max_rpm"),
+    ripe=Ripe(after_s=1.0),
+    on_card=True,
+    must_be_judged=True,
+    is_traced=True,
+    trends=(TrendFigure(id="idle", title="Idle", unit="rpm", measured="idle_rpm", limit="idle_min_rpm", is_low=True),),
+    compared=(Compared(measured="idle_rpm", title="Idle", apart=60.0),),
+    fields=(Field(name="idle_rpm", title="Idle"),),
+    judge_typed=_judge_typed,
+    shows=(Shown(measured="idle_rpm", title="Idle"),),
+    measures=f"The median from {_SETTLES_S:.0f} s after the throttle closed, on the ground.",
+    rules=(
+        Rule(WITHIN, "in the type's range", TYPE),
+        Rule(LOOK, "below or above it", TYPE),
+        Rule(STOP, "the engine stops", PRACTICE),
+    ),
+)

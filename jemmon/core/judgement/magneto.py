@@ -1,176 +1,81 @@
-"""The magneto check: settled RPM on both, on one side, on both again. Measured, then judged against the profile.
-
-`judge_magnetos` is the one judgement, of measured and of typed figures. Left means running on the left magneto alone.
-"""
+"""The magneto check judged against the profile: the same for measured and for typed figures, and for sides named later."""
 
 import math
-import re
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
 from ..aircraft import Profile
-from ..trace import Trace
-from ..trace.dips import DipFit, Span, fit_between, own_time
-from ..trace.finding import INCOMPLETE, LOOK, STOP, UNKNOWN, Finding, Reasons
+from ..base.errors import EventError
+from ..trace.finding import INCOMPLETE, LOOK, STOP, UNKNOWN, WITHIN, Finding, Reasons
+from .check import PRACTICE, TYPE, Check, Compared, Evidence, Field, Ripe, Rule, Shown, TrendFigure
+from .magneto_sides import Side, every_exhaust_rose, falling_cylinders, measure_sides, sides_in
+from .recognition import UNCLEAR, check_groups, recognise
+from .typed_figures import rpm_of
 
-_ONE_MAGNETO_RISES_F = 15.0
-_FALLS_F = 22.0
-_QUITS_BELOW = 0.45
-_FAR_FROM_MODEL_RPM = 20.0
-_ROTOR_WITHIN_S = 2.0  # common practice: the fall of a helicopter's RPM is that within two seconds
-_OF_UNKNOWN = ("first", "second")
-BURN_OFF_TRIES = 2
+BURN_OFF_TRIES = 2  # common practice
+_BURN_OFF_SHARE = 1.11  # of the run-up RPM (common practice: about 2,000 of 1,800)
+_FAR_FROM_RUN_UP = 3  # bands of the run-up RPM (common practice): the limits hold near it
 _OTHER = {"left": "right", "right": "left", "first": "second", "second": "first"}
-ONE_CHECK_GAP_S = 60.0
-_SAME_LEVEL_SIGMAS, _CREEPS_RPM_S, _CREEPS_AT_MOST_RPM = 2.0, 0.25, 25.0
-# the plus-or-minus of a drop: what its fit does not know, and what gusts leave in any settled level
-_COVERS, _GUSTS_RPM = 2.1, 1.3
+_SHORT = {"left": "L", "right": "R"}
 _LOUD = "Stay clear of the propeller: it may be live with the switch off."
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Side:
-    """One magneto alone: `name` is left, right, first or second. Rises are steady-seeking EGT changes [°F]."""
-
-    name: str
-    base_rpm: float
-    drop_rpm: float
-    restored_rpm: float
-    start_s: float
-    end_s: float
-    egt_rise_f: Mapping[int, float] = field(default_factory=dict)
-    uncertainty_rpm: float = math.nan
-    quits: bool = False
-
-
-def measure_sides(
-    trace: Trace, profile: Profile, spans: Sequence[tuple[Span, str]], everything: Sequence[Span]
-) -> list[Side]:
-    """Return the measured sides of one check, in order of time. `spans` carry each side's name or ''.
-
-    Levels on both that agree within their noise are taken together, so that a short dwell leans on the longer ones.
-    """
-    rpm = trace.signal("rpm")
-    assert rpm is not None
-    is_rotor = profile.engine["propeller"] == "rotor"
-    fits: list[tuple[Span, str, DipFit]] = []
-    quitting: list[Side] = []
-    for number, (span, name) in enumerate(spans):
-        if _quits(rpm, span):
-            quitting.append(_quit_side(trace, rpm, span, name or _OF_UNKNOWN[number % 2]))
+def find_magneto_checks(evidence: Evidence) -> list[Finding]:
+    """Return the `mag_check` findings of a trace, in order of time."""
+    spans, findings = evidence.once(recognise), []
+    for group in check_groups(evidence.trace, spans.magnetos):
+        names = [(span, "" if name == UNCLEAR else name) for span, name in group]
+        sides = measure_sides(evidence.trace, evidence.profile, names, spans.every)
+        if not sides:
             continue
-        before_s, after_s = own_time(trace.time_s, span, everything)
-        early_s = 0.0 if name else None
-        fit = fit_between(trace.time_s, rpm, span, before_s, after_s, early_s=early_s, lag_scale=profile.lag_scale)
-        if fit is not None:
-            fits.append((span, name, fit))
-    levels = [(fit.base_rpm, fit.sigma_rpm, fit.start_s) for _, _, fit in fits]
-    levels += [(fit.restored_rpm, fit.sigma_rpm, fit.end_s) for _, _, fit in fits if np.isfinite(fit.restored_rpm)]
-    sides = []
-    for number, (span, name, fit) in enumerate(fits):
-        base = _level_on_both(fit, levels)
-        drop = base - (fit.base_rpm - fit.drop_rpm)
-        if is_rotor:
-            drop = _fallen_in_time(trace.time_s, rpm, fit, base, drop * fit.fallen_after(_ROTOR_WITHIN_S))
-        sides.append(
-            Side(
-                name=name or _OF_UNKNOWN[number % 2],
-                base_rpm=base,
-                drop_rpm=drop,
-                restored_rpm=fit.restored_rpm,
-                start_s=float(trace.time_s[span.first]),
-                end_s=float(trace.time_s[span.last]),
-                egt_rise_f=egt_changes(trace, span),
-                uncertainty_rpm=_COVERS * float(np.hypot(fit.sigma_rpm, _GUSTS_RPM)),
-            )
-        )
-    return sorted([*sides, *quitting], key=lambda side: side.start_s)
+        if len(group) == 1 and group[0][1] == UNCLEAR:
+            findings.append(ambiguous_dip(evidence.profile, sides[0]))
+        else:
+            findings.append(_by_habit(evidence.profile, sides))
+    return findings
 
 
-def _fallen_in_time(t: np.ndarray, rpm: np.ndarray, fit: DipFit, base_rpm: float, modelled_rpm: float) -> float:
-    """Return the fall of a helicopter's RPM within two seconds: as modelled, unless the needle stood elsewhere by far then
-    (an engine that loses too much lets the rotor go, and falls in its own way)."""
-    there = (np.abs(t - fit.start_s - _ROTOR_WITHIN_S) < 0.6) & (t <= fit.end_s) & np.isfinite(rpm)
-    if not there.any():
-        return modelled_rpm
-    read = base_rpm - float(np.mean(rpm[there]))
-    return read if abs(read - modelled_rpm) > _FAR_FROM_MODEL_RPM else modelled_rpm
+def _by_habit(profile: Profile, sides: Sequence[Side]) -> Finding:
+    """Judge a check whose sides the needles do not tell by the pilot's habit, where the profile knows it."""
+    first = profile.engine.get("mag_first")
+    if first is None or not any(side.name == "first" for side in sides):
+        return judge_magnetos(profile, sides)
+    names = _names(str(first))
+    finding = judge_magnetos(profile, [replace(side, name=names.get(side.name, side.name)) for side in sides])
+    return replace(finding, because=f"{finding.because} (Taken as {first} first, by the habit in the profile.)")
 
 
-def _quits(rpm: np.ndarray, span: Span) -> bool:
-    """Say whether the engine dies on one side: it loses far more than any plug costs."""
-    before = rpm[max(span.first - 3, 0) : max(span.first, 1)]
-    return bool(np.nanmin(rpm[span.first : span.last + 1]) < _QUITS_BELOW * np.nanmean(before))
-
-
-def _quit_side(trace: Trace, rpm: np.ndarray, span: Span, name: str) -> Side:
-    base = float(np.nanmean(rpm[max(span.first - 4, 0) : max(span.first, 1)]))
-    t = trace.time_s
-    after = (t > t[span.last] + 3.0) & (t < t[span.last] + 6.0)
-    return Side(
-        name=name,
-        base_rpm=base,
-        drop_rpm=np.nan,
-        restored_rpm=float(np.nanmean(rpm[after])) if after.any() else np.nan,
-        start_s=float(t[span.first]),
-        end_s=float(t[span.last]),
-        quits=True,
-    )
-
-
-def _level_on_both(fit: DipFit, levels: Sequence[tuple[float, float, float]]) -> float:
-    """Return RPM on both magnetos during a dip: between the levels before and after it, for a throttle that creeps."""
-    before = _pooled(fit.base_rpm, fit.sigma_rpm, fit.start_s, levels)
-    if not np.isfinite(fit.restored_rpm) or abs(fit.restored_rpm - fit.base_rpm) > _CREEPS_AT_MOST_RPM:
-        return before
-    return (before + _pooled(fit.restored_rpm, fit.sigma_rpm, fit.end_s, levels)) / 2
-
-
-def _pooled(level: float, sigma: float, at_s: float, levels: Sequence[tuple[float, float, float]]) -> float:
-    """Return the mean of the levels (RPM, sigma, time) that agree with this one, each weighted by how sure it is and how
-    near in time: a throttle creeps."""
-    near = [(v, s, t) for v, s, t in levels if abs(v - level) <= _SAME_LEVEL_SIGMAS * np.hypot(sigma, s)]
-    weights = np.array([1 / (s * s + 0.5 + (_CREEPS_RPM_S * (t - at_s)) ** 2) for _, s, t in near])
-    return float(np.dot(weights, [v for v, _, _ in near]) / weights.sum())
-
-
-def egt_changes(trace: Trace, span: Span) -> dict[int, float]:
-    """Return how far each cylinder's EGT [°F] had moved by the end of a span, from its level before."""
-    t = trace.time_s
-    before = (t >= t[span.first] - 1.3) & (t < t[span.first] - 0.2)  # the last second: it may still fall from before
-    end = (t > max(t[span.first], t[span.last] - 1.1)) & (t <= t[span.last] + 0.3)
-    changes = {}
-    for cylinder, egt in trace.cylinders("egt").items():
-        if np.isfinite(egt[before]).any() and np.isfinite(egt[end]).any():
-            changes[cylinder] = float(np.nanmean(egt[end]) - np.nanmean(egt[before]))
-    return changes
+def _names(first: str) -> dict[str, str]:
+    return {"first": first, "second": _OTHER[first]}
 
 
 def judge_magnetos(profile: Profile, sides: Sequence[Side], rough: Mapping[str, bool] | None = None) -> Finding:
     """Return the finding of one magneto check: the last figure of each side counts, earlier ones go into `repeats`.
     `rough` tells how the engine felt on a side, where the pilot said so."""
+    felt = rough or {}
     last, repeats = _last_of_each(sides)
     reasons = Reasons()
     for side in last:
         earlier = sum(s.name == side.name and s.drop_rpm > _highest(profile, side) for s in repeats)
-        _judge_side(profile, side, (rough or {}).get(side.name), earlier, reasons)
+        _judge_side(profile, side, felt.get(side.name), earlier, reasons)
     difference = abs(last[0].drop_rpm - last[1].drop_rpm) if len(last) == 2 else np.nan
     _judge_difference(profile, last, difference, reasons)
     final = max(sides, key=lambda side: side.end_s)
-    _judge_restored(profile, final, last[0].base_rpm, reasons)
+    _judge_restored(profile, final, reasons)
     base = max(last, key=lambda side: side.end_s).base_rpm
     _judge_base(profile, base, reasons)
-    drops = ", ".join(f"{side_word(profile, side.name)} {speed_words(profile, side.drop_rpm)}" for side in last)
-    apart = speed_words(profile, difference)
-    within = f"Drops: {drops}, difference {apart}; it comes back, all inside the type's limits."
+    drops = ", ".join(f"{_short(profile, side.name)} {_speed(profile, side.drop_rpm)}" for side in last)
+    within = f"{drops}, difference {_speed(profile, difference)}: within limits."
+    measured = _measured(last, repeats, base, difference, final.restored_rpm)
+    measured["burn_off"] = any(_asks_burn_off(profile, side, felt.get(side.name)) for side in last)
     return Finding.of(
         "mag_check",
         (min(side.start_s for side in sides), final.end_s),
         reasons.outcome(within),
-        _measured(last, repeats, base, difference, final.restored_rpm),
+        measured,
         {
             "drop_max_rpm": profile.limit("mag_drop_max_rpm"),
             "drop_min_rpm": profile.limit("mag_drop_min_rpm"),
@@ -187,10 +92,18 @@ def side_word(profile: Profile, name: str) -> str:
     return name
 
 
-def speed_words(profile: Profile, rpm: float) -> str:
-    """Return a difference of speed as the type's tachometer says it: RPM, or percent."""
+def _short(profile: Profile, name: str) -> str:
+    word = side_word(profile, name)
+    return _SHORT.get(word, word)
+
+
+def _speed(profile: Profile, rpm: float, limit_rpm: float | None = None) -> str:
+    """Return a difference of speed [RPM] as the type's tachometer says it, a figure of RPM or percent; a decimal more where it
+    would read like the limit that it is beyond."""
     full = profile.engine.get("rpm_at_100_pct")
-    return f"{rpm:.0f} RPM" if full is None else f"{rpm / full * 100:.1f} %"
+    if full is not None:
+        return f"{rpm / full * 100:.1f} %"
+    return f"{rpm:.1f}" if limit_rpm is not None and round(rpm) == round(limit_rpm) else f"{rpm:.0f}"
 
 
 def _measured(
@@ -220,13 +133,30 @@ def _highest(profile: Profile, side: Side) -> float:
     return profile.limit_of_side("mag_drop_max_rpm", side.name)
 
 
-def falling_cylinders(side: Side) -> list[int]:
-    """Return the cylinders whose EGT fell while the others rose: their plug on that side is not firing. One that neither
-    rises nor falls ran on this side's plug alone before: it is the other side's plug that is dead."""
-    rises = side.egt_rise_f
-    if len(rises) < 2 or max(rises.values()) < 0.5 * _ONE_MAGNETO_RISES_F:
-        return []
-    return [c for c, rise in rises.items() if rise < -_FALLS_F]
+def _is_smooth(side: Side, rough: bool | None) -> bool:
+    """Say whether a large drop was smooth: by the pilot's word, else because every exhaust is seen and none fell."""
+    return rough is False or (rough is None and len(side.egt_rise_f) > 1 and not falling_cylinders(side))
+
+
+def _asks_burn_off(profile: Profile, side: Side, rough: bool | None) -> bool:
+    """Say whether a side asks for a burn-off: a plug that does not fire, a rough engine, a large drop that may be a plug."""
+    if side.quits:
+        return False
+    return (
+        bool(falling_cylinders(side))
+        or rough is True
+        or (side.drop_rpm > _highest(profile, side) and not _is_smooth(side, rough))
+    )
+
+
+def asks_burn_off(finding: Mapping[str, Any]) -> bool:
+    """Say whether a kept `mag_check` asks for a burn-off; those kept before it was a fact of its own, by their figures."""
+    measured = finding["measured"]
+    if "burn_off" in measured:
+        return bool(measured["burn_off"])
+    drops = [measured.get(f"drop_{name}_rpm") for name in _OTHER]
+    most = finding["limits"].get("drop_max_rpm", math.inf)
+    return bool(measured.get("suspect_plugs")) or any(drop is not None and drop > most for drop in drops)
 
 
 def _judge_side(profile: Profile, side: Side, rough: bool | None, earlier: int, reasons: Reasons) -> None:
@@ -242,15 +172,15 @@ def _judge_side(profile: Profile, side: Side, rough: bool | None, earlier: int, 
         because = f"On {name} the EGT of cylinder {which} fell while the others rose: its {name} plug is not firing."
         reasons.add(STOP if drop > highest else LOOK, because, _burn_off(profile, earlier))
     if drop > highest:
-        _judge_large(profile, side, rough, earlier, bool(falling), reasons)
+        _judge_large(profile, side, rough, earlier, reasons)
     elif drop < least and _is_held(profile, side):
         because = f"RPM stayed on {name} while every EGT rose: the governor holds it, and hides the drop."
         reasons.add(UNKNOWN, because, "Propeller full fine (or pitch locked), below the governing speed; check again.")
     elif drop < least:
         other = side_word(profile, _OTHER[side.name])
-        part = "lane" if other.startswith("lane") else f"{other} magneto"
+        part = other if other.startswith("lane") else f"{other} magneto"
         because = (
-            f"No drop on {name} ({speed_words(profile, max(drop, 0.0))}): the {part.replace('lane', other)} is not going off, "
+            f"No drop on {name} ({_speed(profile, max(drop, 0.0))}): the {part} is not going off, "
             "or the timing is advanced."
         )
         reasons.add(STOP, because, f"{_LOUD} Ground check at idle, then a mechanic.")
@@ -259,23 +189,21 @@ def _judge_side(profile: Profile, side: Side, rough: bool | None, earlier: int, 
         reasons.add(LOOK, because, _burn_off(profile, earlier))
 
 
-def _judge_large(
-    profile: Profile, side: Side, rough: bool | None, earlier: int, is_named: bool, reasons: Reasons
-) -> None:
+def _judge_large(profile: Profile, side: Side, rough: bool | None, earlier: int, reasons: Reasons) -> None:
     """Say what a large drop means: rough is a plug, smooth is timing or mixture; where nobody knows, both."""
-    name, drop = side_word(profile, side.name), speed_words(profile, side.drop_rpm)
-    figure = f"The drop on {name} is {drop}; the limit is {speed_words(profile, _highest(profile, side))}"
-    is_smooth = rough is False or (rough is None and len(side.egt_rise_f) > 1 and not is_named)
-    if rough or is_named:
+    highest = _highest(profile, side)
+    name, drop = side_word(profile, side.name), _speed(profile, side.drop_rpm, highest)
+    figure = f"Drop on {name} {drop}; at most {_speed(profile, highest)}"
+    if rough or falling_cylinders(side):
         reasons.add(
-            STOP, f"{figure}, and rough: a fouled or dead plug on that side.", _burn_off(profile, earlier), "type"
+            STOP, f"{figure}, and rough: a fouled or dead plug on that side.", _burn_off(profile, earlier), TYPE
         )
-    elif is_smooth:
-        then = "Mend the mixture and check again. The same again: late timing on that side; do not fly, a mechanic."
-        reasons.add(STOP, f"{figure}, and smooth: late timing there, or the mixture too rich or lean.", then, "type")
+    elif _is_smooth(side, rough):
+        then = "Correct the mixture and check again. The same again: late timing on that side; do not fly, a mechanic."
+        reasons.add(STOP, f"{figure}, and smooth: late timing there, or the mixture too rich or lean.", then, TYPE)
     else:
-        then = f"Rough: {_burn_off(profile, earlier)} Smooth: mend the mixture, check again."
-        reasons.add(STOP, f"{figure}.", then, "type")
+        then = f"Rough: {_burn_off(profile, earlier)} Smooth: correct the mixture, check again."
+        reasons.add(STOP, f"{figure}.", then, TYPE)
 
 
 def _burn_off(profile: Profile, earlier: int) -> str:
@@ -287,15 +215,18 @@ def _burn_off(profile: Profile, earlier: int) -> str:
 
 
 def burn_off_rpm(profile: Profile) -> float:
-    """Return the speed of a burn-off: the profile's, else a ninth above the run-up (common practice: about 2,000)."""
-    own = profile.limits.get("burn_off_rpm")
-    return own.value if own else round(profile.limit("runup_rpm") * 1.11, -2)
+    """Return the speed of a burn-off [RPM]: the profile's, else a ninth above the run-up (common practice: about 2,000).
+
+    Raises:
+        ProfileError: the profile has neither.
+    """
+    own = profile.find_limit("burn_off_rpm")
+    return round(profile.limit("runup_rpm") * _BURN_OFF_SHARE, -2) if own is None else own
 
 
 def _is_held(profile: Profile, side: Side) -> bool:
     """Say whether a governor hid the drop: the exhausts tell that one magneto was off, the speed does not."""
-    governed = profile.engine["propeller"] in ("constant_speed", "automatic")
-    return governed and bool(side.egt_rise_f) and min(side.egt_rise_f.values()) > _ONE_MAGNETO_RISES_F
+    return profile.engine["propeller"] in ("constant_speed", "automatic") and every_exhaust_rose(side)
 
 
 def _judge_difference(profile: Profile, last: Sequence[Side], difference_rpm: float, reasons: Reasons) -> None:
@@ -305,70 +236,198 @@ def _judge_difference(profile: Profile, last: Sequence[Side], difference_rpm: fl
         reasons.add(INCOMPLETE, because, f"Check the {other} side too.")
         return
     limit = profile.limit("mag_difference_max_rpm")
-    quits = any(side.quits for side in last)
-    if difference_rpm > limit and not quits:
-        because = (
-            f"The two drops differ by {speed_words(profile, difference_rpm)}; "
-            f"the limit is {speed_words(profile, limit)}."
-        )
-        reasons.add(LOOK, because, "Check again; if it stays, ask a mechanic.", "type")
+    if difference_rpm > limit and not any(side.quits for side in last):
+        apart = _speed(profile, difference_rpm, limit)
+        because = f"The drops differ by {apart}; at most {_speed(profile, limit)}."
+        reasons.add(LOOK, because, "Check again; if it stays, ask a mechanic.", TYPE)
 
 
-def _judge_restored(profile: Profile, final: Side, base_rpm: float, reasons: Reasons) -> None:
+def _judge_restored(profile: Profile, final: Side, reasons: Reasons) -> None:
     band = profile.limit("mag_restored_within_rpm")
     if not np.isfinite(final.restored_rpm):
         name = side_word(profile, final.name)
         reasons.add(INCOMPLETE, f"Not seen back on both after {name}.", "Back to both, and let it settle.")
     elif abs(final.restored_rpm - final.base_rpm) > band:
         gap = final.restored_rpm - final.base_rpm
-        because = f"Back on both, RPM stands {gap:+.0f} from before; the band is {band:.0f}."
-        reasons.add(LOOK, because, "Set the run-up RPM and check again.")
+        because = f"Back on both, RPM is {gap:+.0f} from before; within {band:.0f}."
+        reasons.add(LOOK, because, "Set the run-up RPM and check again.", TYPE)
 
 
 def _judge_base(profile: Profile, base_rpm: float, reasons: Reasons) -> None:
     wanted, band = profile.limit("runup_rpm"), profile.limit("runup_band_rpm")
-    if abs(base_rpm - wanted) > 3 * band:
+    if abs(base_rpm - wanted) > _FAR_FROM_RUN_UP * band:
         because = f"The check was made at {base_rpm:.0f} RPM; the limits hold for about {wanted:.0f}."
-        reasons.add(LOOK, because, f"Set about {wanted:.0f} RPM and check again.", "type")
+        reasons.add(LOOK, because, f"Set about {wanted:.0f} RPM and check again.", TYPE)
 
 
 def ambiguous_dip(profile: Profile, side: Side) -> Finding:
-    """Return the finding of one fall that no channel explains: a magneto, or carburettor heat."""
-    return Finding(
-        kind="mag_check",
-        start_s=side.start_s,
-        end_s=side.end_s,
-        verdict=UNKNOWN,
-        measured={
+    """Return the finding of one drop that no channel explains: a magneto, or carburettor heat."""
+    because = "One drop of RPM was seen; without EGT, manifold pressure or lever positions it may be either check."
+    return Finding.of(
+        "mag_check",
+        (side.start_s, side.end_s),
+        (UNKNOWN, because, "Check both magnetos, one after the other.", PRACTICE),
+        {
             "base_rpm": side.base_rpm,
             "drop_first_rpm": side.drop_rpm,
             "drop_second_rpm": None,
             "difference_rpm": None,
             "restored_rpm": side.restored_rpm,
             "egt_rise_f": {},
+            "burn_off": False,
         },
-        limits={"drop_max_rpm": profile.limit("mag_drop_max_rpm")},
-        because="One fall of RPM was seen; without EGT, manifold pressure or lever positions it may be either check.",
-        next="Check both magnetos, one after the other.",
-        source="common practice",
+        {"drop_max_rpm": profile.limit("mag_drop_max_rpm")},
     )
 
 
-def name_sides(body: Mapping[str, Any], first: str) -> dict[str, Any]:
-    """Return a finding's JSON with its first and second side called by name: `first` is left or right. For a pilot who
-    says which it was, or whose habit the profile knows."""
-    names = {"first": first, "second": _OTHER[first]}
+def with_sides_named(profile: Profile, finding: Mapping[str, Any], first: str) -> dict[str, Any]:
+    """Return a kept `mag_check` judged again with its first and second side called by name: `first` is left or right."""
+    names = _names(first)
+    measured = finding["measured"]
+    sides = sides_in(measured, finding["start_s"], finding["end_s"], names)
+    if not sides:  # a drop that may have been either check has no sides to name
+        return dict(finding)
+    judged = judge_magnetos(profile, sides).to_json()
+    if measured.get("repeats"):
+        repeats = [{**row, "side": names.get(row["side"], row["side"])} for row in measured["repeats"]]
+        judged["measured"]["repeats"] = repeats
+    return {**finding, **{name: judged[name] for name in ("verdict", "measured", "because", "next", "source")}}
 
-    def named(text: str) -> str:
-        return re.sub(r"\b(first|second)\b", lambda match: names[match[1]], text)
 
-    measured = {}
-    for key, value in body["measured"].items():
-        if key == "egt_rise_f":
-            value = {names.get(side, side): rises for side, rises in value.items()}
-        elif key == "suspect_plugs":
-            value = [named(plug) for plug in value]
-        elif key == "repeats":
-            value = [{**row, "side": names.get(row["side"], row["side"])} for row in value]
-        measured[named(key.replace("_", " ")).replace(" ", "_")] = value
-    return {**body, "measured": measured, "because": named(body["because"]), "next": named(body["next"])}
+def unnamed(findings: Iterable[Mapping[str, Any]], engine: int | None = None) -> Mapping[str, Any] | None:
+    """Return the latest kept `mag_check` (of one engine, or of any) if its sides are not known, else None."""
+    own = [f for f in findings if f["kind"] == CHECK.kind and engine in (None, f.get("engine", 1))]
+    if not own or "drop_first_rpm" not in own[-1]["measured"]:
+        return None
+    return own[-1] if own[-1]["measured"].get("egt_rise_f") else None  # a single drop may have been either check
+
+
+def _judge_typed(profile: Profile, body: Mapping[str, Any], at_s: float) -> Finding:
+    """Return the finding of typed figures: `base_rpm`, `left_rpm`, `right_rpm` (either may be missing), `restored_rpm`, `rough`
+    (the sides on which it ran rough).
+
+    Raises:
+        EventError: no side, or a figure that no engine shows.
+    """
+    base = rpm_of(profile, body, "base_rpm")
+    restored = rpm_of(profile, body, "restored_rpm") if body.get("restored_rpm") is not None else math.nan
+    sides = [
+        Side(
+            name=name,
+            base_rpm=base,
+            drop_rpm=base - rpm_of(profile, body, f"{name}_rpm"),
+            restored_rpm=restored,
+            start_s=at_s,
+            end_s=at_s,
+        )
+        for name in ("left", "right")
+        if body.get(f"{name}_rpm") is not None
+    ]
+    if not sides:
+        raise EventError("A magneto check needs `left_rpm` or `right_rpm`.")
+    return judge_magnetos(profile, sides, dict.fromkeys(body.get("rough") or [], True))
+
+
+def drop_at_run_up(measured: Mapping[str, Any], profile: Profile) -> float:
+    """Return what a drop is multiplied with to be that at the type's run-up RPM, in proportion (common practice: a lost share
+    of torque loses a share of RPM)."""
+    wanted, base = profile.find_limit("runup_rpm"), measured.get("base_rpm")
+    return wanted / base if wanted and base else 1.0
+
+
+CHECK = Check(
+    kind="mag_check",
+    title="Magnetos",
+    place=30,
+    find=find_magneto_checks,
+    is_of=lambda profile: True,
+    needs=(
+        *("runup_rpm", "runup_band_rpm", "mag_drop_max_rpm", "mag_drop_min_rpm", "mag_difference_max_rpm"),
+        "mag_restored_within_rpm",
+    ),
+    may_use=(
+        *("mag_drop_max_left_rpm", "mag_drop_max_right_rpm", "mag_drop_min_left_rpm", "mag_drop_min_right_rpm"),
+        "burn_off_rpm",
+    ),
+    ripe=Ripe(after_s=1.2, follows_rpm=True),
+    on_card=True,
+    must_be_judged=True,
+    is_traced=True,
+    trends=(
+        TrendFigure(
+            id="drop_left",
+            title="Left magneto drop",
+            unit="rpm",
+            measured="drop_left_rpm",
+            limit="mag_drop_max_rpm",
+            scale=drop_at_run_up,
+        ),
+        TrendFigure(
+            id="drop_right",
+            title="Right magneto drop",
+            unit="rpm",
+            measured="drop_right_rpm",
+            limit="mag_drop_max_rpm",
+            scale=drop_at_run_up,
+        ),
+        TrendFigure(
+            id="difference",
+            title="Difference of the drops",
+            unit="rpm",
+            measured="difference_rpm",
+            limit="mag_difference_max_rpm",
+            scale=drop_at_run_up,
+        ),
+    ),
+    compared=(
+        Compared(measured="base_rpm", title="RPM on both magnetos", apart=40.0),
+        Compared(measured="difference_rpm", title="Difference of the drops", apart=30.0),
+    ),
+    fields=(
+        Field(name="base_rpm", title="Both"),
+        Field(name="left_rpm", title="Left, lowest", is_optional=True, drop_from="base_rpm"),
+        Field(name="right_rpm", title="Right, lowest", is_optional=True, drop_from="base_rpm"),
+        Field(name="restored_rpm", title="Both again", is_optional=True),
+        Field(name="rough", title="Rough on", unit="", kind="sides", is_optional=True),
+    ),
+    judge_typed=_judge_typed,
+    shows=(
+        Shown(measured="drop_left_rpm", title="Left drop", plus_minus="drop_left_plus_minus_rpm"),
+        Shown(measured="drop_right_rpm", title="Right drop", plus_minus="drop_right_plus_minus_rpm"),
+        Shown(measured="drop_first_rpm", title="First drop", plus_minus="drop_first_plus_minus_rpm"),
+        Shown(measured="drop_second_rpm", title="Second drop", plus_minus="drop_second_plus_minus_rpm"),
+        Shown(measured="difference_rpm", title="Difference"),
+        Shown(measured="restored_rpm", title="Back at"),
+        Shown(measured="base_rpm", title="From"),
+    ),
+    measures="A drop is the settled RPM on both before it, minus the settled RPM on one side; before, drop and return are "
+    "fitted at once with the engine's own lag, so that nobody need wait for it. The plus-or-minus is what the fit leaves open "
+    "and the gusts; it covers the truth in more than nine of ten (docs/benchmarks.md). The switch names the sides; without "
+    "it they are first and second until a tap names them. A second or less on one side is a slip, no check.",
+    rules=(
+        Rule(WITHIN, "both drops and their difference inside the limits, and back on both", TYPE),
+        Rule(
+            STOP,
+            "a drop beyond its limit. Rough, or one EGT falls: a plug on that side. Smooth: late timing, or mixture",
+            TYPE,
+        ),
+        Rule(
+            STOP,
+            "no drop on one side: the other magneto is not going off, and may be live with the switch off: "
+            "stay clear of the propeller",
+            PRACTICE,
+        ),
+        Rule(STOP, "RPM below 45 % of before: the engine quits on that side", PRACTICE),
+        Rule(
+            LOOK,
+            "one EGT falls while the others rise: the plug of that cylinder on that side. One that neither "
+            "rises nor falls ran on this side alone before: its other plug",
+            PRACTICE,
+        ),
+        Rule(LOOK, "rough by the pilot's word", PRACTICE),
+        Rule(LOOK, "the two drops differ by more than the limit", TYPE),
+        Rule(LOOK, "back on both, RPM is not what it was; or the check was made far from the type's speed", TYPE),
+        Rule(INCOMPLETE, "one side only, or not seen back on both", PRACTICE),
+        Rule(UNKNOWN, "RPM stays and every EGT rises: a governor holds RPM and hides the drop", PRACTICE),
+    ),
+)

@@ -1,36 +1,50 @@
 """Leaning as it is judged: who peaks first and last, the spread, and on which side of peak the mixture was left."""
 
 from collections.abc import Mapping
+from typing import Any
 
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
 from ..aircraft import LeanTarget, Profile
+from ..base.errors import EventError, checked_number
 from ..base.figures import difference
+from ..base.units import celsius
 from ..power import read_power
 from ..power.schools import refusal
 from ..trace import Trace
-from ..trace.finding import LOOK, UNKNOWN, Finding, Reasons
+from ..trace.finding import LOOK, UNKNOWN, WITHIN, Finding, Reasons
+from ..trace.masks import runs
+from .check import PRACTICE, TYPE, Check, Evidence, Field, Ripe, Rule, Shown, TrendFigure
 from .mixture_fit import LeanFit, Peak, fit_leaning
 
-_LEAST_FALL = 0.10  # of fuel flow: less is no leaning
-_LEAST_RPM, _ON_GROUND_KT = 1500.0, 35.0
+_LEAST_FALL = 0.10  # of fuel flow: less is no leaning (common practice)
+_LEAST_RPM, _ON_GROUND_KT = 1500.0, 35.0  # common practice
 _LONGEST_S = 420.0
+# fitted to tests/corpora/leanings.py, seeds 13 to 18: what a throttle moves, how long a mixture rests, where it is at peak
 _MOVE_INHG, _MOVE_S, _BY_MIXTURE = 0.5, 6.0, 3.0
 _RESTED_S, _LEAVES_S, _RESTS, _PLATEAU_S = 45.0, 12.0, 0.03, 14.0
 _AT_PEAK = 0.012
-_POWER_SLACK_PCT = 3.0  # what readings and table leave open
+_POWER_SLACK_PCT = 3.0  # what readings and table leave open (tests/corpora/leanings.py)
+_LEAST_PEAK_F, _MOST_PEAK_F = 800.0, 1800.0  # common practice
+_RESTS_FOR_S, _RESTS_WITHIN, _SAME_PLACE_F = 8.0, 0.08, 4.0  # common practice
+_TOO_NEAR_F = 35.0  # common practice: nearer than that is the hottest CHT at any power
 
 
-def find_leanings(trace: Trace, profile: Profile) -> list[Finding]:
+def find_leanings(evidence: Evidence) -> list[Finding]:
     """Return a `lean` finding for each pull of the mixture at steady power."""
-    findings = []
-    for start, end in leaning_spans(trace):
-        fit = fit_leaning(trace.part(start, end))
-        if fit is not None:
-            span_s = (float(trace.time_s[start]), float(trace.time_s[end - 1]))
-            findings.append(judge_leaning(profile, fit, span_s, _set_at(trace, start, end)))
+    trace, findings = evidence.trace, []
+    for start, end, fit in evidence.once(fitted_leanings):
+        span_s = (float(trace.time_s[start]), float(trace.time_s[end - 1]))
+        findings.append(judge_leaning(evidence.profile, fit, span_s, _set_at(trace, start, end)))
     return findings
+
+
+def fitted_leanings(evidence: Evidence) -> list[tuple[int, int, LeanFit]]:
+    """Return (first row, end row, fit) of each pull of the mixture that has samples enough."""
+    trace = evidence.trace
+    fitted = [(start, end, fit_leaning(trace.part(start, end))) for start, end in leaning_spans(trace)]
+    return [(start, end, fit) for start, end, fit in fitted if fit is not None]
 
 
 def _set_at(trace: Trace, start: int, end: int) -> dict[str, float | None]:
@@ -60,9 +74,8 @@ def leaning_spans(trace: Trace) -> list[tuple[int, int]]:
         smooth = gaussian_filter1d(np.nan_to_num(pressure, nan=float(np.nanmedian(pressure))), width)
         steady &= ~_throttle_moved(smooth, flow, max(1, round(_MOVE_S * trace.rate_hz)))
     spans = []
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], steady.astype(int), [0]])))
-    for first, end in zip(edges[::2], edges[1::2], strict=True):
-        spans += _pulls(trace.time_s, flow, int(first), int(end))
+    for first, last in runs(steady):
+        spans += _pulls(trace.time_s, flow, first, last + 1)
     return spans
 
 
@@ -169,7 +182,7 @@ def _power_pct(
     rpm, pressure, palt_ft, oat_f = (set_at[name] for name in ("rpm", "map_inhg", "palt_ft", "oat_f"))
     if rpm is None or pressure is None or palt_ft is None or profile.power is None:
         return None
-    oat_c = None if oat_f is None else (oat_f - 32) / 1.8
+    oat_c = None if oat_f is None else celsius(oat_f)
     return read_power(profile, rpm, pressure, palt_ft, oat_c, fit.final_gph, side, offset_f).best_pct
 
 
@@ -196,8 +209,8 @@ def _judge_place(
     elif side == "peak" and power_pct is None:
         because = "The mixture stands at peak EGT on some cylinders."
         reasons.add(LOOK, because, "Richer to your target, or allowed only at low power by your handbook.")
-    elif side == "rich" and offset_f < 35:
-        because = f"Only {difference(offset_f, 'f')} rich of peak: near the hottest cylinder head."
+    elif side == "rich" and offset_f < _TOO_NEAR_F:
+        because = f"Only {difference(offset_f, 'f')} rich of peak: near the hottest CHT."
         reasons.add(LOOK, because, f"Richer to {difference(50, 'f')} or more rich of peak.")
 
 
@@ -212,3 +225,85 @@ def _side(fit: LeanFit, passed: list[Peak]) -> tuple[str, Peak | None]:
     if last.passed and fit.final_gph < last.ff_gph * (1 - _AT_PEAK):
         return "lean", last
     return "peak", first
+
+
+def _judge_typed(profile: Profile, body: Mapping[str, Any], at_s: float) -> Finding:
+    """Return the finding of typed figures `peak_egt_f` and `target_egt_f`: rich of the peak that was read.
+
+    Raises:
+        EventError: a figure is missing, is no number, or cannot be.
+    """
+    peak, target = (checked_number(f"`{name}`", body.get(name), EventError) for name in ("peak_egt_f", "target_egt_f"))
+    if not _LEAST_PEAK_F <= peak <= _MOST_PEAK_F or target > peak:
+        raise EventError(
+            f"Peak {peak:g} and target {target:g} °F: a peak must be within {_LEAST_PEAK_F:,.0f} to {_MOST_PEAK_F:,.0f} °F, "
+            "the target below it."
+        )
+    offset, reasons = peak - target, Reasons()
+    if offset < _TOO_NEAR_F:
+        because = f"Only {difference(offset, 'f')} rich of peak: near the hottest CHT."
+        reasons.add(LOOK, because, f"Richer to {difference(50, 'f')} or more.")
+    nothing = dict.fromkeys(("first_to_peak", "last_to_peak", "spread_gph", "reference", "power_pct"))
+    measured: dict[str, Any] = {**nothing, "peaks": [], "side": "rich", "offset_f": offset, "peak_egt_f": peak}
+    outcome = reasons.outcome(f"{difference(offset, 'f')} rich of the typed peak.", PRACTICE)
+    return Finding.of(CHECK.kind, (at_s, at_s), outcome, measured, {})
+
+
+def _is_ripe(finding: Finding, recent: Trace) -> bool:
+    """Say whether the mixture rests where the finding places it: fuel flow has hardly moved for some seconds."""
+    flow = recent.signal("ff")
+    last = recent.time_s > recent.time_s[-1] - _RESTS_FOR_S
+    rests = flow is not None and bool(np.ptp(flow[last]) < _RESTS_WITHIN * np.median(flow[last]))
+    return finding.measured["side"] != "unknown" and rests
+
+
+def _same_place(told: Mapping[str, Any], now: Mapping[str, Any]) -> bool:
+    """Say whether two kept measurements place the mixture alike: a nudge moves it more than that."""
+    apart = abs((told["offset_f"] or 0.0) - (now["offset_f"] or 0.0))
+    return bool(told["side"] == now["side"] and apart < _SAME_PLACE_F)
+
+
+CHECK = Check(
+    kind="lean",
+    title="Leaning",
+    place=70,
+    find=find_leanings,
+    may_use=("lean_power_max_pct", "lean_spread_max_gph"),
+    ripe=Ripe(after_s=_RESTS_FOR_S, is_ripe=_is_ripe),
+    is_traced=True,
+    same_place=_same_place,
+    trends=(
+        TrendFigure(
+            id="spread",
+            title="Fuel flow between first and last peak",
+            unit="gph",
+            measured="spread_gph",
+            limit="lean_spread_max_gph",
+        ),
+    ),
+    fields=(
+        Field(name="peak_egt_f", title="Peak EGT", unit="f"),
+        Field(name="target_egt_f", title="Set to", unit="f", drop_from="peak_egt_f"),
+    ),
+    judge_typed=_judge_typed,
+    shows=(Shown(measured="spread_gph", title="Spread", unit="gph"),),
+    measures="The EGT of every cylinder is fitted against fuel flow at once, each with a peak of its own, all with one lag of "
+    "the probe. The first to peak is the leanest cylinder: rich of peak counts from it, lean of peak from the last. Where the "
+    "mixture ends is read from the last seconds of fuel flow.",
+    rules=(
+        Rule(WITHIN, "the mixture rests where its power allows it", TYPE),
+        Rule(
+            LOOK,
+            f"at peak above 65 % power, or lean of it above what the type allows (else 75 %), {_POWER_SLACK_PCT:.0f} % granted",
+            TYPE,
+        ),
+        Rule(
+            LOOK,
+            f"less than 75 °F rich of peak above that power, or less than {_TOO_NEAR_F:.0f} °F at any: the hottest CHT",
+            PRACTICE,
+        ),
+        Rule(LOOK, "lean of peak with cylinders that peak more than 0.5 gal/h apart", PRACTICE),
+        Rule(LOOK, "at peak, and the power is not known", PRACTICE),
+        Rule(UNKNOWN, "no cylinder was seen to pass its peak", PRACTICE),
+    ),
+)

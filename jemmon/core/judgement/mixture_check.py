@@ -2,19 +2,22 @@
 
 import numpy as np
 
-from ..aircraft import Profile
 from ..base.figures import difference
 from ..trace import Trace
-from ..trace.finding import INCOMPLETE, LOOK, Finding, Reasons
-from .gauges import run_up_spans
+from ..trace.finding import INCOMPLETE, LOOK, WITHIN, Finding, Reasons
+from ..trace.masks import runs
+from .check import NOT_BACK, PRACTICE, Check, Evidence, Ripe, Rule
+from .stretches import run_up_spans
 
-_LEVER_MOVES, _FLOW_FALLS = 0.06, 0.05
+# common practice: what a try of the control is, and that fuel flow and EGT follow it
+_LEVER_MOVES, _FLOW_FALLS, _EGT_RISES_F = 0.06, 0.05, 5.0
 _SHORTEST_S, _LONGEST_S = 2.0, 40.0
 _STEADY_INHG, _STEADY_SHARE = 0.7, 0.025
 
 
-def find_mixture_checks(trace: Trace, profile: Profile) -> list[Finding]:
+def find_mixture_checks(evidence: Evidence) -> list[Finding]:
     """Return a `mixture_check` finding for each time at run-up speed that the mixture was leaned and put back."""
+    trace, profile = evidence.trace, evidence.profile
     flow = trace.signal("ff")
     if flow is None:
         return []
@@ -40,8 +43,7 @@ def _leaned(trace: Trace, flow: np.ndarray, first: int, end: int) -> list[tuple[
         away &= np.abs(speed - np.median(speed)) < _STEADY_SHARE * np.median(speed)
     else:
         return []
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], away.astype(int), [0]])))
-    rows = [(first + int(a), first + int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+    rows = [(first + a, first + b) for a, b in runs(away)]
     return [(a, b) for a, b in rows if a > first and _SHORTEST_S <= t[b] - t[a] <= _LONGEST_S]
 
 
@@ -57,12 +59,12 @@ def _judge(trace: Trace, flow: np.ndarray, first: int, last: int, end: int) -> F
     fall = usual - leaned
     fell, rose = difference(fall, "gph"), difference(rise, "f") if rises else "nothing that was read"
     reasons = Reasons()
-    if fall < _FLOW_FALLS * usual or rise < 5:
-        because = f"Mixture leaned: fuel flow fell by {fell}, EGT moved by {rose}: it hardly answers."
+    if fall < _FLOW_FALLS * usual or rise < _EGT_RISES_F:
+        because = f"Mixture leaned: fuel flow fell by {fell}, EGT moved by {rose}: little response."
         reasons.add(LOOK, because, "Look at the control and its cable; then a mechanic.")
     if not np.isfinite(restored):
         reasons.add(INCOMPLETE, "Not seen back at rich.", "Mixture back to where it was.")
-    within = f"Leaned, fuel flow fell by {fell} and EGT rose by {rose}: the mixture answers."
+    within = f"Leaned, fuel flow fell by {fell} and EGT rose by {rose}: the mixture responds."
     return Finding.of(
         "mixture_check",
         (t[first], t[last]),
@@ -70,3 +72,20 @@ def _judge(trace: Trace, flow: np.ndarray, first: int, last: int, end: int) -> F
         {"ff_fall_gph": fall, "egt_rise_f": rise, "restored_gph": restored},
         {},
     )
+
+
+CHECK = Check(
+    kind="mixture_check",
+    title="Mixture",
+    place=35,
+    find=find_mixture_checks,
+    ripe=Ripe(after_s=4.0),
+    on_card=True,
+    is_traced=True,
+    measures="How far fuel flow falls and EGT rises when the mixture is leaned on the ground.",
+    rules=(
+        Rule(WITHIN, "fuel flow falls and EGT rises: the mixture responds", PRACTICE),
+        Rule(LOOK, "little response: control or cable", PRACTICE),
+        NOT_BACK,
+    ),
+)

@@ -1,21 +1,29 @@
 """The power check of a take-off, held on the brakes or rolling: what the engine gives at full throttle before it flies."""
 
+from collections.abc import Mapping
+from typing import Any
+
 import numpy as np
 
 from ..aircraft import Profile
-from ..base.atmosphere import density_altitude_ft
+from ..base.atmosphere import density_altitude_ft, standard_density_ratio
+from ..base.units import celsius
 from ..trace import Trace
-from ..trace.finding import LOOK, STOP, Finding, Reasons
+from ..trace.finding import LOOK, STOP, WITHIN, Finding, Reasons
+from ..trace.masks import rises
+from .check import TYPE, Check, Compared, Evidence, Ripe, Rule, Shown, TrendFigure
+from .stretches import ON_GROUND_KT
 
-_IDLE_SHARE, _HIGH_SHARE = 0.6, 0.85  # of the static speed
+_IDLE_SHARE, _HIGH_SHARE = 0.6, 0.85  # of the static speed (common practice)
 _COMES_UP_WITHIN_S = 30.0
-_SETTLES_S, _LOOKED_AT_S, _LEAST_S = 3.0, 8.0, 2.0
-_STATIC_BELOW_KT = 35.0
+_SETTLES_S, _LOOKED_AT_S, _LEAST_S = 3.0, 8.0, 2.0  # common practice: about three seconds to full
 _FULL_THROTTLE = 0.85
+_HIGHEST_FT = 20_000.0
 
 
-def find_power_checks(trace: Trace, profile: Profile) -> list[Finding]:
+def find_power_checks(evidence: Evidence) -> list[Finding]:
     """Return a `power_check` finding for each time that power came up for a take-off from low speed on the ground."""
+    trace, profile = evidence.trace, evidence.profile
     rpm = trace.signal("rpm")
     if rpm is None or len(trace) < 8:
         return []
@@ -23,7 +31,7 @@ def find_power_checks(trace: Trace, profile: Profile) -> list[Finding]:
     speed, t = np.nan_to_num(rpm), trace.time_s
     high = speed > _HIGH_SHARE * static
     findings = []
-    for row in (np.flatnonzero(high[1:] & ~high[:-1]) + 1).tolist():
+    for row in rises(high):
         before = (t >= t[row] - _COMES_UP_WITHIN_S) & (t < t[row])
         if not before.any() or speed[before].min() > _IDLE_SHARE * static or not _full_on_ground(trace, row):
             continue
@@ -36,7 +44,7 @@ def find_power_checks(trace: Trace, profile: Profile) -> list[Finding]:
 
 def _full_on_ground(trace: Trace, row: int) -> bool:
     airspeed, throttle = trace.signal("ias"), trace.signal("throttle")
-    if airspeed is not None and np.nan_to_num(airspeed[row]) > _STATIC_BELOW_KT:
+    if airspeed is not None and np.nan_to_num(airspeed[row]) > ON_GROUND_KT:
         return False
     if throttle is None:
         return True
@@ -49,7 +57,7 @@ def _while_static(trace: Trace, rows: np.ndarray, high: np.ndarray) -> np.ndarra
     airspeed = trace.signal("ias")
     ended = ~high[rows]
     if airspeed is not None:
-        ended |= np.nan_to_num(airspeed[rows]) > _STATIC_BELOW_KT
+        ended |= np.nan_to_num(airspeed[rows]) > ON_GROUND_KT
     first = np.flatnonzero(ended)
     return rows[: int(first[0])] if first.size else rows
 
@@ -83,10 +91,52 @@ def _judge(trace: Trace, profile: Profile, speed: np.ndarray, row: int, rows: np
 
 def _density_altitude_ft(trace: Trace, rows: np.ndarray) -> float:
     height_ft, outside_f = _median(trace, "palt", rows), _median(trace, "oat", rows)
-    return density_altitude_ft(height_ft, (outside_f - 32) / 1.8) if np.isfinite(height_ft + outside_f) else np.nan
+    return density_altitude_ft(height_ft, celsius(outside_f)) if np.isfinite(height_ft + outside_f) else np.nan
 
 
 def _median(trace: Trace, signal: str, rows: np.ndarray) -> float:
     values = trace.signal(signal)
     known = np.zeros(0) if values is None else values[rows][np.isfinite(values[rows])]
     return float(np.median(known)) if known.size else np.nan
+
+
+def _on_the_standard_day(measured: Mapping[str, Any], profile: Profile) -> float:
+    """Return what a fixed pitch's static RPM is multiplied with for the standard day at sea level: power falls with density
+    by Gagg and Farrar (1934), what the propeller takes falls with density too, and goes with the cube of its speed."""
+    altitude_ft = measured.get("density_altitude_ft")
+    if altitude_ft is None:
+        return 1.0
+    sigma = standard_density_ratio(min(altitude_ft, _HIGHEST_FT))
+    return float(((1.132 * sigma - 0.132) / sigma) ** (-1 / 3))
+
+
+CHECK = Check(
+    kind="power_check",
+    title="Full power",
+    place=50,
+    find=find_power_checks,
+    is_of=lambda profile: profile.engine["propeller"] == "fixed_pitch",
+    finds_by=("static_min_rpm",),
+    needs=("static_max_rpm",),
+    ripe=Ripe(),
+    trends=(
+        TrendFigure(
+            id="static",
+            title="Full-throttle RPM",
+            unit="rpm",
+            measured="static_rpm",
+            limit="static_min_rpm",
+            is_low=True,
+            scale=_on_the_standard_day,
+        ),
+    ),
+    compared=(Compared(measured="static_rpm", title="Full throttle", apart=40.0),),
+    shows=(Shown(measured="static_rpm", title="Full throttle"),),
+    measures=f"The median of RPM from {_SETTLES_S:.0f} s after full throttle, for {_LOOKED_AT_S:.0f} s at the most and below "
+    f"{ON_GROUND_KT:.0f} kt: held on the brakes or rolling.",
+    rules=(
+        Rule(WITHIN, "in the type's static range", TYPE),
+        Rule(STOP, "below: the engine does not make its power", TYPE),
+        Rule(LOOK, "above: needle, propeller or governor", TYPE),
+    ),
+)

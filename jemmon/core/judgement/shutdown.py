@@ -6,21 +6,23 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..trace import Trace
-from ..trace.finding import LOOK, UNKNOWN, Finding, Reasons
+from ..trace.finding import LOOK, UNKNOWN, WITHIN, Finding, Reasons
+from .check import PRACTICE, Check, Evidence, Ripe, Rule, Shown
 
 _BEFORE_S, _LOOKED_BACK_S = 12.0, 14.0
-_RISE_LEAST_RPM, _RISE_MOST_RPM = 10.0, 50.0
-_IDLE_BELOW_RPM = 1500.0
-_SMOOTH_S = 0.9
+_RISE_LEAST_RPM, _RISE_MOST_RPM, _NOISE_RPM = 10.0, 50.0, 3.0  # common practice
+_IDLE_BELOW_RPM, _DEAD_RPM, _SMOOTH_S = 1500.0, 150.0, 0.9
+_TOO_QUICK_S = 2.5  # common practice
 
 
-def find_shutdown_checks(trace: Trace, profile: Profile) -> list[Finding]:
+def find_shutdown_checks(evidence: Evidence) -> list[Finding]:
     """Return a `shutdown_check` finding where the engine was stopped from idle by its mixture."""
+    trace, profile = evidence.trace, evidence.profile
     rpm = trace.signal("rpm")
     if rpm is None or len(trace) < 8 or profile.engine["fuel_system"] == "electronic_injection":
         return []
     speed, t = np.nan_to_num(rpm), trace.time_s
-    stops = np.flatnonzero((speed[1:] < 150) & (speed[:-1] >= 150)) + 1
+    stops = np.flatnonzero((speed[1:] < _DEAD_RPM) & (speed[:-1] >= _DEAD_RPM)) + 1
     findings = []
     for row in stops.tolist():
         later = speed[(t > t[row] + 1.0) & (t < t[row] + 8.0)]
@@ -48,12 +50,12 @@ def _judge(trace: Trace, profile: Profile, speed: np.ndarray, row: int) -> Findi
     rise = float(level.max() - base)
     seconds = float(t[row] - t[began])
     reasons = Reasons()
-    if seconds < 2.5:
+    if seconds < _TOO_QUICK_S:
         reasons.add(UNKNOWN, "The mixture was cut off too quickly to read it.", "Next time slowly, over some seconds.")
-    elif rise < _RISE_LEAST_RPM - 3:
+    elif rise < _RISE_LEAST_RPM - _NOISE_RPM:
         because = f"RPM rose by {max(rise, 0):.0f} before the engine died: the idle mixture is lean."
         reasons.add(LOOK, because, "Tell a mechanic; a lean idle starts badly and stumbles.")
-    elif rise > _RISE_MOST_RPM + 3:
+    elif rise > _RISE_MOST_RPM + _NOISE_RPM:
         because = f"RPM rose by {rise:.0f} before the engine died: the idle mixture is rich."
         reasons.add(LOOK, because, "Tell a mechanic; a rich idle fouls the plugs.")
     within = f"RPM rose by {rise:.0f}, then it died: the idle mixture is right."
@@ -82,3 +84,20 @@ def _cut_off_begins(trace: Trace, row: int) -> int | None:
         high = np.flatnonzero(~low)
         return back + int(high[-1]) + 1 if high.size else None
     return None
+
+
+CHECK = Check(
+    kind="shutdown_check",
+    title="Idle mixture",
+    place=90,
+    find=find_shutdown_checks,
+    is_of=lambda profile: profile.engine["fuel_system"] != "electronic_injection",
+    ripe=Ripe(after_s=3.0),
+    shows=(Shown(measured="rise_rpm", title="Rise"),),
+    measures="How far RPM rises before the engine dies, when the mixture is cut off slowly at idle.",
+    rules=(
+        Rule(WITHIN, f"{_RISE_LEAST_RPM:.0f} to {_RISE_MOST_RPM:.0f} RPM", PRACTICE),
+        Rule(LOOK, "less: the idle mixture is lean; more: it is rich", PRACTICE),
+        Rule(UNKNOWN, "cut off too quickly to read", PRACTICE),
+    ),
+)

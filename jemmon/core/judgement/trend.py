@@ -7,26 +7,15 @@ from typing import Any
 import numpy as np
 from scipy.stats import theilslopes
 
-from ..base.atmosphere import standard_density_ratio
+from ..aircraft import Profile
+from ..base.units import DISPLAYS
+from ..trace.finding import LOOK
+from .check import Rule, TrendFigure
+from .registry import checks
 
-_FLIGHTS = 5
 _LEAST_FLIGHTS, _LOOKED_AT = 5, 30
-_SURE, _AHEAD = 2.35, 12.0
-_JUMP_HOLDS, _JUMP_AFTER, _JUMP_DEVIATIONS, _LEAST_DEVIATION = 3, 8, 3.6, 1.0
-
-
-def drop_sentence(drops: Sequence[tuple[str, float | None]]) -> str:
-    """Return one sentence on the left drop [RPM] of the newest aircraft's last five flights that have one.
-
-    `drops` are (registration, drop), newest first.
-    """
-    known = [(registration, drop) for registration, drop in drops if drop is not None]
-    same = [drop for registration, drop in known if registration == known[0][0]][:_FLIGHTS]
-    if len(same) < 2:
-        return "No two flights with a magneto check yet."
-    change = same[0] - same[-1]
-    way = "up" if change >= 0 else "down"
-    return f"{known[0][0]}: left drop {same[0]:.0f} RPM, {way} {abs(change):.0f} in {len(same)} flights."
+_SURE, _AHEAD = 2.35, 12.0  # fitted to tests/corpora/trends.py, seeds 29 to 31
+_JUMP_HOLDS, _JUMP_AFTER, _JUMP_DEVIATIONS, _LEAST_DEVIATION = 3, 8, 3.6, 1.0  # fitted to the same
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -125,44 +114,80 @@ def _jump(values: np.ndarray) -> float | None:
     return float(np.median(away))
 
 
-# figure -> (title, unit, kind of finding, measured, limit in the profile, whether the limit is the lowest)
-FIGURES: dict[str, tuple[str, str, str, str, str, bool]] = {
-    "drop_left": ("Left magneto drop", "RPM", "mag_check", "drop_left_rpm", "mag_drop_max_rpm", False),
-    "drop_right": ("Right magneto drop", "RPM", "mag_check", "drop_right_rpm", "mag_drop_max_rpm", False),
-    "difference": ("Difference of the drops", "RPM", "mag_check", "difference_rpm", "mag_difference_max_rpm", False),
-    "heat": ("Carburettor-heat drop", "RPM", "carb_heat_check", "drop_rpm", "carb_heat_drop_max_rpm", False),
-    "idle": ("Idle", "RPM", "idle_check", "idle_rpm", "idle_min_rpm", True),
-    "static": ("Full-throttle RPM", "RPM", "power_check", "static_rpm", "static_min_rpm", True),
-    "oil_pressure": ("Oil pressure at run-up", "psi", "gauges", "oil_p_psi", "oil_pressure_min_psi", True),
-    "oil_seconds": ("Seconds to oil pressure", "s", "start", "oil_pressure_s", "oil_pressure_time_s", False),
-    "spread": ("Fuel flow between first and last peak", "gal/h", "lean", "spread_gph", "lean_spread_max_gph", False),
-}
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TrendPoint:
+    """One flight's figure."""
+
+    flight: str
+    day: str
+    value: float
 
 
-def _static_at_sea_level(density_altitude_ft: float | None) -> float:
-    """Return what a fixed pitch's static RPM is multiplied with for the standard day at sea level: power falls with density
-    by Gagg and Farrar, what the propeller takes falls with density too, and goes with the cube of its speed."""
-    if density_altitude_ft is None:
-        return 1.0
-    sigma = standard_density_ratio(min(density_altitude_ft, 20_000.0))
-    return float(((1.132 * sigma - 0.132) / sigma) ** (-1 / 3))
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TrendRow:
+    """A figure of one engine over the flights of an aircraft, with its limit and what it does; `unit` is a core unit."""
+
+    id: str
+    title: str
+    unit: str
+    limit: float | None
+    points: tuple[TrendPoint, ...]
+    trend: Trend
 
 
-_AT_RUN_UP = ("drop_left", "drop_right", "difference", "heat")
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FlownFindings:
+    """What one flight found: its id, its day, and its findings as they are kept."""
+
+    flight: str
+    day: str
+    findings: Sequence[Mapping[str, Any]]
 
 
-def figures_of(findings: Sequence[Mapping[str, Any]], runup_rpm: float | None, engine: int = 1) -> dict[str, float]:
-    """Return the figures of one flight, the last of each kind of one engine; drops are brought to the type's
-    run-up RPM in proportion (common practice: a lost share of torque loses a share of RPM)."""
-    found: dict[str, float] = {}
-    for name, (_, _, kind, measured, _, _) in FIGURES.items():
-        for finding in findings:
-            value = finding["measured"].get(measured)
-            if finding["kind"] != kind or finding.get("engine", 1) != engine or not isinstance(value, int | float):
+def trend_rows(profile: Profile, flown: Sequence[FlownFindings], engine: int = 1) -> tuple[TrendRow, ...]:
+    """Return every figure that the checks follow over an aircraft's flights, oldest first, where any flight has it."""
+    rows = []
+    whose = profile.whose(dict(profile.engines)[engine])
+    for check in checks().values():
+        for figure in check.trends:
+            points = tuple(
+                TrendPoint(flight=one.flight, day=one.day, value=value)
+                for one in flown
+                if (value := latest_figure(check.kind, figure, one.findings, profile, engine)) is not None
+            )
+            if not points:
                 continue
-            base = finding["measured"].get("base_rpm")
-            scale = runup_rpm / base if name in _AT_RUN_UP and runup_rpm and base else 1.0
-            if name == "static":
-                scale = _static_at_sea_level(finding["measured"].get("density_altitude_ft"))
-            found[name] = float(value) * scale
-    return found
+            limit, title = profile.find_limit(figure.limit), whose + figure.title
+            unit = DISPLAYS[figure.unit]["us"].label
+            trend = figure_trend([point.value for point in points], limit, title, unit, figure.is_low)
+            row_id = figure.id if engine == 1 else f"e{engine}_{figure.id}"
+            rows.append(TrendRow(id=row_id, title=title, unit=figure.unit, limit=limit, points=points, trend=trend))
+    return tuple(rows)
+
+
+def latest_figure(
+    kind: str, figure: TrendFigure, findings: Sequence[Mapping[str, Any]], profile: Profile, engine: int = 1
+) -> float | None:
+    """Return the last figure of one engine in a flight's findings [the figure's unit], brought to its common base, or None."""
+    value = None
+    for finding in findings:
+        measured = finding["measured"].get(figure.measured)
+        own = finding["kind"] == kind and finding.get("engine", 1) == engine
+        if own and isinstance(measured, int | float) and not isinstance(measured, bool):
+            value = float(measured) * figure.scale(finding["measured"], profile)
+    return value
+
+
+TREND_MEASURES = (
+    "The last figure of each kind and flight; drops brought to the type's run-up RPM in proportion, full throttle to the "
+    "standard day (Gagg and Farrar 1934). Slope and level by the medians of all pairs (Theil and Sen), chance by Mann and "
+    f"Kendall. Never on fewer than {_LEAST_FLIGHTS} flights."
+)
+TREND_RULES = (
+    Rule(
+        LOOK,
+        f"a slope that chance does not make, in two flights running, passes the limit in {_AHEAD:.0f} flights or fewer",
+        "published: Theil 1950, Sen 1968, Mann 1945, Kendall 1948",
+    ),
+    Rule(LOOK, f"three flights in a row far from at least {_JUMP_AFTER} before, for the worse", "common practice"),
+)

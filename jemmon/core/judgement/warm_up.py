@@ -10,23 +10,23 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..base.figures import figure
-from ..start.judging import find_starts
 from ..trace import Trace
-from ..trace.finding import LOOK, UNKNOWN, Finding, Reasons
+from ..trace.finding import LOOK, UNKNOWN, WITHIN, Finding, Reasons
+from .check import PRACTICE, TYPE, Check, Evidence, Ripe, Rule
 
-_HIGHER_BY = 1.33
-_HELD_S = 4.0
-_SETTLED_AFTER_S = 8.0
-_WARMED_AT_OVER_S = 60.0
+# common practice: high power is a third more than the speed of the first minute, held
+_HIGHER_BY, _HELD_S = 1.33, 4.0
+_SETTLED_AFTER_S, _WARMED_AT_OVER_S = 8.0, 60.0
 
 
-def find_warm_ups(trace: Trace, profile: Profile) -> list[Finding]:
+def find_warm_ups(evidence: Evidence) -> list[Finding]:
     """Return a `warm_up` finding for each start that was followed by high power."""
+    trace, profile = evidence.shown, evidence.profile
     rpm = trace.speed()
     if rpm is None:
         return []
     speed, t = np.nan_to_num(rpm), trace.time_s
-    starts = [float(start.measured["first_fire_s"]) for start in find_starts(trace, profile)]  # type: ignore[arg-type]
+    starts = [story.fired_s for story in evidence.starts]
     findings = []
     for fired_s, next_s in pairwise([*starts, np.inf]):
         rows = np.flatnonzero((t >= fired_s + _SETTLED_AFTER_S) & (t < next_s))
@@ -68,3 +68,22 @@ def _judge_warm_up(trace: Trace, profile: Profile, fired_s: float, row: int) -> 
         {"seconds_s": seconds, "oil_t_f": oil_t_f},
         {"oil_t_runup_min_f": gate.value} if gate else {},
     )
+
+
+CHECK = Check(
+    kind="warm_up",
+    title="Warm-up",
+    place=15,
+    find=find_warm_ups,
+    is_of=lambda profile: True,
+    finds_by=("rpm_firing_min",),
+    needs=("oil_t_runup_min_f",),
+    ripe=Ripe(after_s=5.0),
+    measures="From the first fire to the first high power: a third more than the speed of its first minute, held for "
+    f"{_HELD_S:.0f} s. The oil temperature then is held against the type's gate.",
+    rules=(
+        Rule(WITHIN, "the oil has passed the gate", TYPE),
+        Rule(LOOK, "power came up before the oil passed the gate", TYPE),
+        Rule(UNKNOWN, "no oil temperature, or no gate", PRACTICE),
+    ),
+)

@@ -1,15 +1,17 @@
-"""The climb and the levelling off as they are flown: where to lean and how much, a look for traffic, heads, the blower. Pure."""
-
-from typing import Any
+"""The climb and the levelling off as they are flown: where to lean and how much, a look for traffic, the blower. Pure."""
 
 import numpy as np
 
 from ..aircraft import Profile
+from ..aircraft.phases import PhaseKind
 from ..base.figures import difference, figure
-from ..flight.fold import Event, FlightState
+from ..flight.events import Event
+from ..flight.state import FlightState
 from ..power.settings import full_throttle_inhg
 from ..trace import Trace
-from .following import Now
+from ..trace.masks import slope
+from ..trace.sample import Sample
+from .lines import AirLine, look, soft
 
 _SLOPE_S, _CLIMBS_FPM = 15.0, 200.0
 _TRAFFIC_FOR_S = 12.0
@@ -19,12 +21,11 @@ _NEAR_F = 20.0
 _LEVEL_WITHIN_FT = 250.0
 _SPEED_RISES_KT_S = 0.15
 _FULL_MAP = 0.93
-_SHIFT_WITHIN_FT = 500.0
 
 
-def follow_climb(flight_id: str, profile: Profile, state: FlightState, now: Now) -> list[Event]:
+def follow_climb(flight_id: str, profile: Profile, state: FlightState, now: Sample) -> list[Event]:
     """Return the event that notes the mean EGT of full rich soon after take-off: what the target-EGT school leans to later."""
-    if state.climb_egt_f is not None or not state.phase.startswith(("take_off", "climb")):
+    if state.climb_egt_f is not None or not profile.kind_of(state.phase).climbs:
         return []
     readings = now.readings
     egts = [v for name, v in readings.items() if name.startswith("egt")]
@@ -39,41 +40,33 @@ def follow_climb(flight_id: str, profile: Profile, state: FlightState, now: Now)
     return [Event(id=f"{flight_id}:climb_egt", kind="climb_egt", at_s=now.at_s, body=body)]
 
 
-def climb_lines(profile: Profile, state: FlightState, recent: Trace, now: Now) -> list[dict[str, Any]]:
-    """Return what is to be said in a climb and while levelling off, each `{id, say, kind}` (kind `soft`, `look`)."""
+def climb_lines(profile: Profile, state: FlightState, recent: Trace, now: Sample) -> list[AirLine]:
+    """Return what is to be said in a climb and while levelling off, a line each."""
     height, speed = recent.signal("palt"), recent.signal("ias")
-    phase = state.phase
-    if height is None or not phase.startswith(("take_off", "climb", "cruise")):
+    kind = profile.kind_of(state.phase)
+    if height is None or not kind.flies or kind.comes_down:
         return []
     rate_fpm = slope(recent, height, _SLOPE_S) * 60
     here = float(height[-1])
     said = []
-    if rate_fpm > _CLIMBS_FPM and not phase.startswith("cruise"):
+    if rate_fpm > _CLIMBS_FPM and kind.climbs:
         said += _traffic(recent, height)
         said += _leaning(profile, state, now, here)
         said += _blower(profile, now, here)
-    said += _levelling(profile, phase, here, rate_fpm, None if speed is None else slope(recent, speed, 10.0))
+    said += _levelling(profile, kind, here, rate_fpm, None if speed is None else slope(recent, speed, 10.0))
     return said
 
 
-def slope(recent: Trace, values: np.ndarray, over_s: float) -> float:
-    """Return how fast a signal changes [a second], by a straight line through its last seconds; 0 with too few rows."""
-    keep = (recent.time_s > recent.time_s[-1] - over_s) & np.isfinite(values)
-    if keep.sum() < 3:
-        return 0.0
-    return float(np.polyfit(recent.time_s[keep] - recent.time_s[-1], values[keep], 1)[0])
-
-
-def _traffic(recent: Trace, height: np.ndarray) -> list[dict[str, Any]]:
+def _traffic(recent: Trace, height: np.ndarray) -> list[AirLine]:
     """Say so for some seconds after each thousand feet: lower the nose and look."""
     before = height[recent.time_s > recent.time_s[-1] - _TRAFFIC_FOR_S]
     passed = int(height[-1] // 1000) * 1000
     if before.size and before[0] < passed <= height[-1] and passed > 0:
-        return [{"id": "traffic", "kind": "look", "say": f"{passed:,} ft: lower the nose a moment, look for traffic."}]
+        return [look("traffic", f"{passed:,} ft: lower the nose a moment, look for traffic.")]
     return []
 
 
-def _leaning(profile: Profile, state: FlightState, now: Now, here: float) -> list[dict[str, Any]]:
+def _leaning(profile: Profile, state: FlightState, now: Sample, here: float) -> list[AirLine]:
     power = profile.power_section
     school, start_ft = power.get("climb_lean", "steps"), power.get("lean_from_ft", _USUAL_LEAN_FROM_FT)
     if school == "none" or here < start_ft:
@@ -83,35 +76,35 @@ def _leaning(profile: Profile, state: FlightState, now: Now, here: float) -> lis
         away = float(np.mean(egts)) - state.climb_egt_f
         if abs(away) <= _NEAR_F:
             say = f"Mean EGT as it was full rich low down ({figure(state.climb_egt_f, 'f')}): leave the mixture."
-            return [{"id": "climb_lean", "kind": "soft", "say": say}]
+            return [soft("climb_lean", say)]
         way = "Richer" if away > 0 else "Leaner"
         was = figure(state.climb_egt_f, "f")
         say = f"{way} by {difference(abs(away), 'f')}: back to the EGT that full rich gave ({was})."
-        return [{"id": "climb_lean", "kind": "look", "say": say}]
+        return [look("climb_lean", say)]
     thousand = int(here // 1000) * 1000
     if here - thousand > 500:
         return []
-    say = f"{thousand:,} ft: a small step leaner; EGT a little up, RPM smooth. Richer if a head gets hot."
-    return [{"id": "climb_lean", "kind": "soft", "say": say}]
+    say = f"{thousand:,} ft: a small step leaner; EGT a little up, RPM smooth. Richer if a CHT gets hot."
+    return [soft("climb_lean", say)]
 
 
-def _blower(profile: Profile, now: Now, here: float) -> list[dict[str, Any]]:
+def _blower(profile: Profile, now: Sample, here: float) -> list[AirLine]:
     shift_ft = profile.power_section.get("blower_shift_ft")
     position = now.levers.get("blower")
     if shift_ft is None or here < shift_ft or (position is not None and float(position) > 0.5):
         return []
     say = f"Above {shift_ft:,.0f} ft: throttle back a little, blower to high without dwelling, power again."
-    return [{"id": "blower", "kind": "look", "say": say}]
+    return [look("blower", say)]
 
 
 def _levelling(
-    profile: Profile, phase: str, here: float, rate_fpm: float, rises_kt_s: float | None
-) -> list[dict[str, Any]]:
+    profile: Profile, kind: PhaseKind, here: float, rate_fpm: float, rises_kt_s: float | None
+) -> list[AirLine]:
     wanted = profile.schedule.get("cruise_ft")
     if wanted is None or abs(here - wanted) > _LEVEL_WITHIN_FT or rises_kt_s is None:
         return []
     if rises_kt_s > _SPEED_RISES_KT_S:
-        return [{"id": "level_off", "kind": "soft", "say": "Level: keep climb power while speed still rises."}]
-    if not phase.startswith("cruise") and abs(rate_fpm) < _CLIMBS_FPM:
-        return [{"id": "level_off", "kind": "look", "say": "Speed has settled: cruise power, trim, then lean."}]
+        return [soft("level_off", "Level: keep climb power while speed still rises.")]
+    if kind.climbs and abs(rate_fpm) < _CLIMBS_FPM:
+        return [look("level_off", "Speed has settled: cruise power, trim, then lean.")]
     return []

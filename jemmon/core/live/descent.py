@@ -1,32 +1,31 @@
 """The descent and the way to the runway as they are flown: richer by steps, carburettor heat before the throttle, the propeller
 forward gently. Pure."""
 
-from typing import Any
-
 import numpy as np
 
 from ..aircraft import Profile
-from ..flight.fold import FlightState
+from ..flight.state import FlightState
 from ..trace import Trace
-from .following import Now
+from ..trace.sample import Sample
+from .lines import AirLine, look
 
-COMES_DOWN = ("descent", "before_landing", "landing")
 _ABOVE_BY_RPM = 150.0
 _RICHER_EACH_FT = 1000.0
 _JUMPS_RPM_S, _JUMPED_S = 80.0, 6.0
 _FLOWN_KT, _STILL_RICH = 45.0, 0.95
 
 
-def descent_lines(profile: Profile, state: FlightState, recent: Trace, now: Now) -> list[dict[str, Any]]:
-    """Return what is to be said while coming down, each `{id, say, kind}` (kind `soft`, `look`)."""
-    if not state.engine_runs or not state.phase.startswith(COMES_DOWN):
+def descent_lines(profile: Profile, state: FlightState, recent: Trace, now: Sample) -> list[AirLine]:
+    """Return what is to be said while coming down, a line each."""
+    kind = profile.kind_of(state.phase)
+    if not state.engine_runs or not (kind.flies and kind.comes_down):
         return []
     if now.readings.get("ias_kt", 0.0) < _FLOWN_KT:
         return []
     return [*_richer(state, now), *_carburettor_heat(profile, now), *_propeller(profile, recent)]
 
 
-def _richer(state: FlightState, now: Now) -> list[dict[str, Any]]:
+def _richer(state: FlightState, now: Sample) -> list[AirLine]:
     """Ask for a step richer for each thousand feet below where the mixture was set (common practice), while it is still lean."""
     lean = state.latest_finding("lean", 1)
     was_ft = None if lean is None else lean["measured"].get("palt_ft")
@@ -38,19 +37,19 @@ def _richer(state: FlightState, now: Now) -> list[dict[str, Any]]:
         return []
     below = int(lower_ft // 1000) * 1000
     say = f"A step richer: more than {below:,} ft below where the mixture was set."
-    return [{"id": "richer", "kind": "look", "say": say}]
+    return [look("richer", say)]
 
 
-def _carburettor_heat(profile: Profile, now: Now) -> list[dict[str, Any]]:
+def _carburettor_heat(profile: Profile, now: Sample) -> list[AirLine]:
     """Say that heat comes on before the throttle goes below the type's figure."""
     least, lever, rpm = profile.limits.get("carb_heat_below_rpm"), now.levers.get("carb_heat"), now.readings.get("rpm")
     if least is None or lever is None or rpm is None or float(lever) > 0.5 or rpm > least.value + _ABOVE_BY_RPM:
         return []
     say = f"Carburettor heat on before the throttle goes below {least.value:,.0f} RPM."
-    return [{"id": "carb_heat", "kind": "look", "say": say}]
+    return [look("carb_heat", say)]
 
 
-def _propeller(profile: Profile, recent: Trace) -> list[dict[str, Any]]:
+def _propeller(profile: Profile, recent: Trace) -> list[AirLine]:
     """Say so for some seconds where RPM jumped: a propeller goes forward slowly, at low power (common practice)."""
     late = recent.time_s > recent.time_s[-1] - _JUMPED_S
     if profile.engine["propeller"] != "constant_speed" or late.sum() < 4:
@@ -62,7 +61,7 @@ def _propeller(profile: Profile, recent: Trace) -> list[dict[str, Any]]:
         if np.nanmax(pressure[late]) > np.nanmin(pressure[late]) + 3.0:
             continue  # more throttle: power came up, and RPM with it
         say = f"{profile.whose(name)}RPM jumped: the propeller forward slowly, at low power."
-        return [{"id": "propeller", "kind": "look", "say": say}]
+        return [look("propeller", say)]
     return []
 
 

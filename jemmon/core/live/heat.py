@@ -1,20 +1,20 @@
-"""Heads, turbine and mixture as they are watched in the air and at the end: the hottest, the spread, how fast they move, what
+"""CHT, turbine and mixture as they are watched in the air and at the end: the hottest, the spread, how fast they move, what
 stands apart, when to lean again, how long to idle before the cut-off. Pure."""
 
 from collections.abc import Mapping
-from typing import Any
 
 import numpy as np
 from scipy.ndimage import uniform_filter1d
 
 from ..aircraft import Profile
 from ..base.figures import difference, figure
-from ..flight.fold import FlightState
+from ..flight.state import FlightState
 from ..judgement.engine_health import causes
 from ..trace import Trace
-from .climb import slope
-from .descent import COMES_DOWN
-from .following import Now
+from ..trace.masks import slope
+from ..trace.sample import Sample
+from ..trace.signals import prefix_of
+from .lines import AirLine, look, soft
 
 _SLOPE_S, _COMES_WITHIN_S = 40.0, 90.0
 _FALLS_F_MIN, _FALL_OVER_S = 50.0, 40.0
@@ -23,58 +23,57 @@ _LEAN_AGAIN_FT, _LEAN_AGAIN_INHG, _LEAN_AGAIN_RPM = 1000.0, 1.0, 100.0
 _TURBINE_NEAR_F = 30.0
 _CYLINDER_APART_AFTER_S, _EGT_APART_F, _CHT_APART_F = 60.0, 35.0, 25.0
 _IDLE_PCT, _TAXI_SHARE, _STEADY_SHARE = 80.0, 1.1, 0.05
-_SHUTDOWN = ("shutdown", "after_landing")
 
 
-def heat_lines(profile: Profile, state: FlightState, recent: Trace, now: Now) -> list[dict[str, Any]]:
-    """Return what is to be said of temperatures and of the mixture that was set, each `{id, say, kind}`."""
+def heat_lines(profile: Profile, state: FlightState, recent: Trace, now: Sample) -> list[AirLine]:
+    """Return what is to be said of temperatures and of the mixture that was set, a line each."""
     if not state.engine_runs:
         return []
-    if state.phase in _SHUTDOWN:
-        return cooling(profile, state, recent, now)
+    kind = profile.kind_of(state.phase)
+    if kind.comes_down and not kind.flies:
+        return cooling(profile, recent)
     if now.readings.get("ias_kt", 0.0) < _FLOWN_KT:
         return []
     return [
         *_heads(profile, state, recent, now),
         *_turbine(profile, now),
         *_falling(_all_heads(profile, recent), recent),
-        *_lean_again(state, now),
+        *_lean_again(profile, state, now),
         *_apart(profile, recent),
     ]
 
 
-def _heads(profile: Profile, state: FlightState, recent: Trace, now: Now) -> list[dict[str, Any]]:
+def _heads(profile: Profile, state: FlightState, recent: Trace, now: Sample) -> list[AirLine]:
     act = profile.limits.get("cht_act_f")
     heads = _all_heads(profile, recent)
     if act is None or not heads:
         return []
     hottest = max(heads, key=lambda name: float(heads[name][-1]))
     value, coolest = float(heads[hottest][-1]), min(float(h[-1]) for h in heads.values())
-    climbs = state.phase.startswith(("take_off", "climb"))
-    then = "nose down or richer" if climbs else "richer, or less power"
+    then = "nose down or richer" if profile.kind_of(state.phase).climbs else "richer, or less power"
     then += ", cowl flaps open" if "cowl_flaps" in now.levers else ""
     rises = slope(recent, heads[hottest], _SLOPE_S)
     if value > act.value:
         say = f"{hottest} at {figure(value, 'f')}, act at {figure(act.value, 'f')}: {then}."
-        return [{"id": "head", "kind": "look", "say": say}]
+        return [look("head", say)]
     if rises > 0 and (act.value - value) / rises < _COMES_WITHIN_S:
         seconds = (act.value - value) / rises
         say = f"{hottest} at {figure(value, 'f')} will be at {figure(act.value, 'f')} in {seconds:.0f} s: {then}."
-        return [{"id": "head", "kind": "look", "say": say}]
-    say = f"Heads {figure(coolest, 'f')} to {figure(value, 'f')}, hottest {_in_a_sentence(hottest)}."
-    return [{"id": "head", "kind": "soft", "say": say}]
+        return [look("head", say)]
+    say = f"CHT {figure(coolest, 'f')} to {figure(value, 'f')}, hottest {_in_a_sentence(hottest)}."
+    return [soft("head", say)]
 
 
-def _turbine(profile: Profile, now: Now) -> list[dict[str, Any]]:
+def _turbine(profile: Profile, now: Sample) -> list[AirLine]:
     """Say before the turbine inlet comes to its limit: it may bound the leaning before a cylinder peaks."""
     limit = profile.limits.get("tit_max_f")
     for number, name in profile.engines:
-        value = now.readings.get("e2_tit_f" if number == 2 else "tit_f")
+        value = now.readings.get(f"{prefix_of(number)}tit_f")
         if limit is None or value is None or value < limit.value - _TURBINE_NEAR_F:
             continue
         whose = f"{name}, turbine" if len(profile.engines) > 1 else "Turbine"
         say = f"{whose} inlet at {figure(value, 'f')}, limit {figure(limit.value, 'f')}: richer, or less power."
-        return [{"id": "turbine", "kind": "look", "say": say}]
+        return [look("turbine", say)]
     return []
 
 
@@ -99,20 +98,20 @@ def _as_start(words: str) -> str:
     return words[0].upper() + words[1:]
 
 
-def _falling(heads: Mapping[str, np.ndarray], recent: Trace) -> list[dict[str, Any]]:
+def _falling(heads: Mapping[str, np.ndarray], recent: Trace) -> list[AirLine]:
     if not heads:
         return []
     fall = -min(slope(recent, values, _FALL_OVER_S) for values in heads.values()) * 60
     if fall < _FALLS_F_MIN:
         return []
-    say = f"A head falls {difference(fall, 'f')} a minute: some power on. Whether it harms is disputed."
-    return [{"id": "falling", "kind": "soft", "say": say}]
+    say = f"A CHT falls {difference(fall, 'f')} a minute: some power on. Whether it harms is disputed."
+    return [soft("falling", say)]
 
 
-def _lean_again(state: FlightState, now: Now) -> list[dict[str, Any]]:
+def _lean_again(profile: Profile, state: FlightState, now: Sample) -> list[AirLine]:
     """Say what changed since the mixture was set, while it is still lean for cruise; a descent asks for steps richer instead."""
     lean = state.latest_finding("lean", 1)
-    if lean is None or not state.lean_for_cruise or state.phase.startswith(COMES_DOWN):
+    if lean is None or not state.lean_for_cruise or profile.kind_of(state.phase).comes_down:
         return []
     was, reasons = lean["measured"], []
     for name, most, word, unit in (
@@ -129,10 +128,10 @@ def _lean_again(state: FlightState, now: Now) -> list[dict[str, Any]]:
         reasons.append("carburettor heat is on")
     if not reasons:
         return []
-    return [{"id": "lean_again", "kind": "look", "say": f"Lean again: {', '.join(reasons)}."}]
+    return [look("lean_again", f"Lean again: {', '.join(reasons)}.")]
 
 
-def _apart(profile: Profile, recent: Trace) -> list[dict[str, Any]]:
+def _apart(profile: Profile, recent: Trace) -> list[AirLine]:
     """Say which cylinder has moved away from the others since a minute and more, and what may be behind it."""
     for engine, name in profile.engines:
         own = recent.of_engine(engine)
@@ -147,7 +146,7 @@ def _apart(profile: Profile, recent: Trace) -> list[dict[str, Any]]:
         first = causes(egt, cht)[0]
         by = f"EGT {difference(egt, 'f', signed=True)}, CHT {difference(cht, 'f', signed=True)}"
         say = f"{_cylinder(profile, name, number)} stands apart ({by}): perhaps {first.what}. {first.test}"
-        return [{"id": "apart", "kind": "look", "say": say}]
+        return [look("apart", say)]
     return []
 
 
@@ -176,13 +175,13 @@ def _steady(recent: Trace) -> bool:
     return True
 
 
-def cooling(profile: Profile, state: FlightState, recent: Trace, now: Now) -> list[dict[str, Any]]:
+def cooling(profile: Profile, recent: Trace) -> list[AirLine]:
     """Return how long the engine idles on before its cut-off: until heads and turbines are cool, and its idle time is over."""
     turbines = [recent.signal("tit", number) for number, _ in profile.engines]
     known = [t for t in turbines if t is not None and np.isfinite(t[-1])]
     done = []
     for name, hot, limit in (
-        ("hottest head", list(_all_heads(profile, recent).values()), "cht_shutdown_max_f"),
+        ("hottest CHT", list(_all_heads(profile, recent).values()), "cht_shutdown_max_f"),
         ("turbine", known, "tit_shutdown_max_f"),
     ):
         most = profile.limits.get(limit)
@@ -193,16 +192,16 @@ def cooling(profile: Profile, state: FlightState, recent: Trace, now: Now) -> li
         if value > most.value:
             left = f", about {max(round((value - most.value) / falls / 60), 1)} min" if falls > 0.02 else ""
             say = f"{_as_start(name)} at {figure(value, 'f')}: idle on until below {figure(most.value, 'f')}{left}."
-            return [{"id": "cooling", "kind": "look", "say": say}]
+            return [look("cooling", say)]
         done.append(f"{name} at {figure(value, 'f')}")
     left_s = _idle_left_s(profile, recent)
     if left_s is not None and left_s > 0:
-        return [{"id": "cooling", "kind": "look", "say": f"Idle on for {left_s:.0f} s before the cut-off."}]
+        return [look("cooling", f"Idle on for {left_s:.0f} s before the cut-off.")]
     done += [] if left_s is None else [f"idled {profile.limit('idle_before_shutdown_s'):.0f} s"]
     if not done:
         return []
     say = f"{', '.join(done)}: enough for the cut-off."
-    return [{"id": "cooling", "kind": "soft", "say": _as_start(say)}]
+    return [soft("cooling", _as_start(say))]
 
 
 def _idle_left_s(profile: Profile, recent: Trace) -> float | None:

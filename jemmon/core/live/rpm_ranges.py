@@ -1,19 +1,18 @@
 """Ranges of RPM that a type wants passed and not held. Pure."""
 
-from typing import Any
-
 import numpy as np
 
 from ..aircraft import Profile
-from ..flight.fold import FlightState
+from ..flight.state import FlightState
 from ..trace import Trace
-from .following import Now
+from ..trace.sample import Sample
+from .lines import AirLine, look
 
 _HELD_S = 8.0
 
 
-def speed_lines(profile: Profile, state: FlightState, recent: Trace, now: Now) -> list[dict[str, Any]]:
-    """Return a line `{id, say, kind}` for each range of RPM to avoid in which an engine was held over the last seconds."""
+def speed_lines(profile: Profile, state: FlightState, recent: Trace, now: Sample) -> list[AirLine]:
+    """Return a line for each range of RPM to avoid in which an engine was held over the last seconds."""
     late = recent.time_s > recent.time_s[-1] - _HELD_S
     if not state.engine_runs or recent.time_s[-1] - recent.time_s[0] < _HELD_S:
         return []
@@ -21,9 +20,9 @@ def speed_lines(profile: Profile, state: FlightState, recent: Trace, now: Now) -
     for low, high in profile.power_section.get("avoid_rpm", []):
         held = [name for number, name in profile.engines if _holds(recent.signal("rpm", number), late, low, high)]
         if held:
-            say = f"RPM stands in the range to avoid, {low:,.0f} to {high:,.0f}: pass it, do not stay."
+            say = f"RPM is in the range to avoid, {low:,.0f} to {high:,.0f}: pass it, do not stay."
             say = profile.whose(" and ".join(held)) + say
-            said.append({"id": f"avoid_{low:.0f}", "kind": "look", "say": say})
+            said.append(look(f"avoid_{low:.0f}", say))
     return said
 
 

@@ -9,8 +9,10 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..base.figures import figure
+from ..trace.signals import SIGNALS
 
-_SLACK_INHG = 0.3
+_SLACK_INHG, _SLACK_RPM = SIGNALS["map"].slack, SIGNALS["rpm"].slack
+_SAME_RPM = 25.0  # common practice: nobody moves a lever for less
 
 
 def map_allowed_inhg(profile: Profile, rpm: float) -> float | None:
@@ -40,14 +42,14 @@ def lever_steps(
 ) -> list[str]:
     """Return the steps of a change of power in the order that keeps manifold pressure behind RPM; empty where it is there."""
     governed = profile.engine["propeller"] == "constant_speed"
-    up = to_map_inhg > map_inhg + _SLACK_INHG or to_rpm > rpm + 25
+    up = to_map_inhg > map_inhg + _SLACK_INHG or to_rpm > rpm + _SAME_RPM
     steps = []
     if up and mixture_is_lean:
         steps.append("Mixture rich, or set for the new power")
     speed = f"RPM {to_rpm:,.0f}"
     pressure = f"Manifold pressure {figure(to_map_inhg, 'inhg')}"
     moves = []
-    if governed and abs(to_rpm - rpm) > 25:
+    if governed and abs(to_rpm - rpm) > _SAME_RPM:
         moves.append(speed)
     if abs(to_map_inhg - map_inhg) > _SLACK_INHG:
         moves.append(pressure)
@@ -59,6 +61,6 @@ def rating_of(profile: Profile, rpm: float, map_inhg: float) -> Mapping[str, Any
     """Return the time-limited rating that an engine at these figures is in (`name`, `seconds`), or None at continuous
     power. The ratings of the profile say from which RPM or manifold pressure on they begin."""
     for rating in profile.power_section.get("ratings", []):
-        if rpm > rating["above_rpm"] + 15 or map_inhg > rating["above_map_inhg"] + _SLACK_INHG:
+        if rpm > rating["above_rpm"] + _SLACK_RPM or map_inhg > rating["above_map_inhg"] + _SLACK_INHG:
             return rating
     return None

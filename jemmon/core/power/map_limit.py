@@ -1,6 +1,6 @@
 """A helicopter's manifold-pressure limit of the day, by pressure altitude and temperature, from the type's chart."""
 
-from typing import Any
+from dataclasses import dataclass
 
 import numpy as np
 from scipy.interpolate import RegularGridInterpolator
@@ -19,11 +19,28 @@ def map_limit_inhg(profile: Profile, palt_ft: float, oat_c: float) -> float | No
     return float(table(point)[0])
 
 
-def map_limit_chart(profile: Profile) -> dict[str, Any] | None:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MapLimitLine:
+    """The limit [inHg] at one outside temperature [°C], by the altitudes of the chart."""
+
+    oat_c: float
+    map_inhg: tuple[float, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MapLimitChart:
+    """A type's limit of the day as lines to draw over pressure altitude [ft]."""
+
+    palt_ft: tuple[float, ...]
+    lines: tuple[MapLimitLine, ...]
+
+
+def map_limit_chart(profile: Profile) -> MapLimitChart | None:
     """Return the chart as lines to draw: manifold pressure by pressure altitude, one line for each temperature [°C]."""
     chart = profile.power_section.get("map_limit")
     if not chart:
         return None
     columns = np.array(chart["map_inhg"], dtype=float).T
-    lines = [{"oat_c": t, "map_inhg": row.tolist()} for t, row in zip(chart["oat_c"], columns, strict=True)]
-    return {"palt_ft": list(chart["palt_ft"]), "lines": lines}
+    rows = zip(chart["oat_c"], columns, strict=True)
+    lines = tuple(MapLimitLine(oat_c=t, map_inhg=tuple(row.tolist())) for t, row in rows)
+    return MapLimitChart(palt_ft=tuple(chart["palt_ft"]), lines=lines)

@@ -1,15 +1,16 @@
 """Whether a way to set the mixture is allowed now: by the power, the type's limit and how even the engine is.
 
-About 20 to 60 °F rich of peak at high power is where pressures and heads are hottest; the band to avoid widens with power on
+About 20 to 60 °F rich of peak at high power is where pressures and CHT are highest; the band to avoid widens with power on
 both sides. Rich targets near peak: not above the type's figure (usually 65 to 75 %); at peak: below about 65 %; lean of peak:
 even engines (common practice).
 """
 
-from typing import Any
+from dataclasses import dataclass
 
 from ..aircraft import LeanTarget, Profile
 from ..base.figures import difference
 
+# common practice: powers above which a school is not used, and how even an engine must be
 _USUAL_MOST_PCT, _PEAK_MOST_PCT = 75.0, 65.0
 _SAFELY_RICH_F, _UNEVEN_GPH = 75.0, 0.5
 _CUT_OFF = 0.1
@@ -49,13 +50,23 @@ def refusal(
     return None
 
 
-def mixture_advice(profile: Profile, rpm: float, map_inhg: float, lever: float | None) -> dict[str, Any] | None:
-    """Return `{how, say, wrong}` of a type whose mixture has detents or sets itself, or None where the pilot leans by a gauge or
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MixtureAdvice:
+    """What a type whose mixture has detents, or sets itself, allows now; `wrong` where the lever is in a detent that this power
+    does not allow."""
+
+    how: str
+    say: str
+    wrong: bool
+
+
+def mixture_advice(profile: Profile, rpm: float, map_inhg: float, lever: float | None) -> MixtureAdvice | None:
+    """Return the advice of a type whose mixture has detents or sets itself, or None where the pilot leans by a gauge or
     by ear: which positions this power allows, and whether the lever stands in one that it does not."""
     power = profile.power_section
     how = power.get("mixture", "lever")
     if how == "automatic":
-        return {"how": how, "say": "The computer sets the mixture; watch turbine and fuel flow.", "wrong": False}
+        return MixtureAdvice(how=how, say="The computer sets the mixture; watch turbine and fuel flow.", wrong=False)
     if how != "detents":
         return None
     detents = power["detents"]
@@ -64,4 +75,4 @@ def mixture_advice(profile: Profile, rpm: float, map_inhg: float, lever: float |
     wrong = stands is not None and stands not in allowed and lever is not None and lever > _CUT_OFF
     names = " or ".join(d["name"] for d in allowed)
     say = f"{stands['name']} is not for this power: {names}." if wrong and stands else f"At this power {names}."
-    return {"how": how, "say": say, "wrong": wrong}
+    return MixtureAdvice(how=how, say=say, wrong=wrong)

@@ -6,7 +6,7 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..base.atmosphere import standard_density_ratio, standard_pressure_pa
-from ..base.units import HPA_PER_INHG, STANDARD_INHG
+from ..base.units import PASCAL_PER_INHG
 from .levers import map_allowed_inhg
 from .percent import mixture_share, power_by_flow_pct, scaled_pct, temperature_share, wide_open_pct
 
@@ -29,19 +29,15 @@ class Setting:
 
 
 def full_throttle_inhg(profile: Profile, rpm: float, palt_ft: float) -> float:
-    """Return the manifold pressure [inHg] that full throttle still gives at a pressure altitude: unblown, the outside less
-    the intake's loss, which grows with RPM; a blower multiplies it, a turbocharger holds it up to its wastegate's pressure, a
-    boost control keeps it down."""
-    bench = profile.bench or {}
-    outside = standard_pressure_pa(palt_ft) / 100 / HPA_PER_INHG
+    """Return the manifold pressure [inHg] that full throttle still gives at a pressure altitude: by the profile's own table where
+    it has one (a blown engine), else the outside less the intake's loss, which grows with RPM (common practice)."""
+    table = profile.power_section.get("full_throttle")
+    if table is not None:
+        at_speeds = [float(np.interp(palt_ft, table["palt_ft"], row)) for row in table["map_inhg"]]
+        return float(np.interp(rpm, table["rpm"], at_speeds))
+    outside = standard_pressure_pa(palt_ft) / PASCAL_PER_INHG
     speed = rpm / float(profile.engine["rated_rpm"])
-    blown = 1 + float(bench.get("blower_ratio_per_krpm2", 0.0)) * rpm * rpm * 1e-6
-    boost = float(bench.get("turbo_boost", 0.0))
-    if boost > 0:
-        shut = 1 + boost * speed**1.2 * float(np.sqrt(STANDARD_INHG / outside))
-        blown *= min(shut, max(float(bench["wastegate_inhg"]) / outside, 1.0))
-    pressure = outside * (1 - _INTAKE_LOSS * speed**2) * blown
-    return float(min(pressure, bench.get("boost_limit_inhg") or np.inf))
+    return outside * (1 - _INTAKE_LOSS * speed**2)
 
 
 def settings_for(

@@ -1,6 +1,7 @@
 """A change of power that the pilot asks for: what to set, as steps in their order, and near enough is right. Pure."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Any
 
 from ..aircraft import Profile
@@ -15,23 +16,43 @@ _BAND_RPM, _BAND_INHG = 40.0, 0.6  # common practice: near enough; a profile's o
 _MOST_RPM, _MOST_INHG = 8000.0, 80.0
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PowerChoice:
+    """A power that may be asked for: RPM and manifold pressure [inHg], None where it says nothing of one."""
+
+    id: str
+    title: str
+    rpm: float | None = None
+    map_inhg: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WantedPower:
+    """The steps from here to the power that is asked for, the next one first; `there` when it is reached."""
+
+    title: str
+    steps: tuple[str, ...]
+    there: bool
+    say: str
+
+
 def power_choices(
     profile: Profile, palt_ft: float, oat_c: float | None, target_id: str | None = None
-) -> list[dict[str, Any]]:
+) -> tuple[PowerChoice, ...]:
     """Return what may be asked for here: the type's own settings, then percentages of rated power that the type's table gives
     at this height and temperature, at the mixture that the pilot leans to where it is allowed."""
-    own = [dict(row) for row in profile.power_section.get("settings", [])]
-    return [*own, *(c for pct in _USUAL_PCTS if (c := _choice(profile, pct, palt_ft, oat_c, target_id)))]
+    own = (PowerChoice(**row) for row in profile.power_section.get("settings", []))
+    return (*own, *(c for pct in _USUAL_PCTS if (c := _choice(profile, pct, palt_ft, oat_c, target_id))))
 
 
 def _choice(
     profile: Profile, pct: float, palt_ft: float, oat_c: float | None, target_id: str | None
-) -> dict[str, Any] | None:
+) -> PowerChoice | None:
     title, name = f"{pct:.0f} %", f"pct_{pct:.0f}"
     if profile.engine["propeller"] == "fixed_pitch":
         # a fixed propeller takes power with the cube of its speed and the density of the air
         rpm = float(profile.engine["rated_rpm"]) * (pct / 100 / standard_density_ratio(palt_ft)) ** (1 / 3)
-        return {"id": name, "title": title, "rpm": round(rpm, -1), "map_inhg": None}
+        return PowerChoice(id=name, title=title, rpm=round(rpm, -1))
     if profile.engine["propeller"] != "constant_speed":
         return None
     target = next((t for t in profile.lean_targets if t.id == target_id), None)
@@ -41,7 +62,8 @@ def _choice(
     if not rows:
         return None
     row = rows[len(rows) // 3]  # quiet rather than loud, and not at the lowest RPM with the highest pressure
-    return {"id": name, "title": f"{title} lean of peak" if lean else title, "rpm": row.rpm, "map_inhg": row.map_inhg}
+    said = f"{title} lean of peak" if lean else title
+    return PowerChoice(id=name, title=said, rpm=row.rpm, map_inhg=row.map_inhg)
 
 
 def check_wanted(body: Mapping[str, Any]) -> None:
@@ -49,13 +71,13 @@ def check_wanted(body: Mapping[str, Any]) -> None:
     if not isinstance(body.get("title"), str) or not 0 < len(body["title"]) <= 60:
         raise EventError("`title` must say in a few words what power is wanted.")
     for name, most in (("rpm", _MOST_RPM), ("map_inhg", _MOST_INHG)):
-        if body.get(name) is not None and not 0 < checked_number(f"`{name}`", body[name], EventError) <= most:
-            raise EventError(f"`{name}` is {body[name]!r}; no engine has that.")
+        if body.get(name) is not None:
+            checked_number(f"`{name}`", body[name], EventError, 1e-6, most)
 
 
 def wanted_steps(
     profile: Profile, wanted: Mapping[str, Any], rpm: float, map_inhg: float | None, mixture_is_lean: bool
-) -> dict[str, Any]:
+) -> WantedPower:
     """Return the steps from here to the wanted power, the next one first, and whether it is reached: inside the type's band
     the screen is calm and asks for nothing."""
     section = profile.power_section
@@ -64,7 +86,7 @@ def wanted_steps(
     rpm_there = to_rpm is None or abs(rpm - to_rpm) <= band_rpm
     map_there = to_map is None or map_inhg is None or abs(map_inhg - to_map) <= band_inhg
     if rpm_there and map_there:
-        return {"title": wanted["title"], "steps": [], "there": True, "say": "Near enough: leave it."}
+        return WantedPower(title=wanted["title"], steps=(), there=True, say="Near enough: leave it.")
     if profile.engine["propeller"] == "fixed_pitch" and to_rpm is not None:
         way = "open" if to_rpm > rpm else "close"
         steps = [f"Throttle: {way} it to RPM {to_rpm:,.0f}"]
@@ -79,4 +101,4 @@ def wanted_steps(
             map_inhg if map_there or to_map is None else float(to_map),  # type: ignore[arg-type]
             mixture_is_lean,
         )
-    return {"title": wanted["title"], "steps": steps, "there": False, "say": steps[0] if steps else "Let it settle."}
+    return WantedPower(title=wanted["title"], steps=tuple(steps), there=False, say=steps[0] if steps else "Settling.")

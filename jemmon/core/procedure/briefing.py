@@ -4,14 +4,12 @@ FAA-H-8083-3 (airplane flying handbook) for the three cases of a twin; the turn-
 not permission: the runway, the weather and the pilot decide.
 """
 
-from collections.abc import Mapping
-from typing import Any
-
 from ..aircraft import Profile
+from ..base.weather import Air
 
 
-def compose_briefing(profile: Profile, air: Mapping[str, Any] | None) -> list[str]:
-    """Return the briefing line by line. `air` is what `describe_air` says, or None while the weather is not known."""
+def compose_briefing(profile: Profile, air: Air | None) -> list[str]:
+    """Return the briefing line by line; `air` is None while the weather is not known."""
     own = profile.briefing
     lines = [_where(air)]
     if own["kind"] == "twin":
@@ -42,21 +40,20 @@ def compose_briefing(profile: Profile, air: Mapping[str, Any] | None) -> list[st
     return lines
 
 
-def _where(air: Mapping[str, Any] | None) -> str:
+def _where(air: Air | None) -> str:
     if air is None:
         return "Runway, wind and density altitude: not entered."
     parts = []
-    if air.get("runway_deg") is not None:
-        parts.append(f"Runway heading {air['runway_deg']:03.0f}")
-    if air.get("headwind_kt") is not None:
-        name = "headwind" if air["headwind_kt"] >= 0 else "TAILWIND"
-        parts.append(
-            f"{name} {abs(air['headwind_kt']):.0f} kt, from the {air['crosswind_from']} {abs(air['crosswind_kt']):.0f} kt"
-        )
-    elif air.get("wind_kt") is not None:
-        parts.append(f"wind {air['wind_kt']:.0f} kt")
-    if air.get("density_altitude_ft") is not None:
-        parts.append(f"density altitude {air['density_altitude_ft']:,.0f} ft")
+    if air.runway_deg is not None:
+        parts.append(f"Runway heading {air.runway_deg:03.0f}")
+    if air.headwind_kt is not None:
+        name = "headwind" if air.headwind_kt >= 0 else "TAILWIND"
+        across = f"from the {air.crosswind_from} {air.crosswind_kt or 0:.0f} kt"
+        parts.append(f"{name} {abs(air.headwind_kt):.0f} kt, {across}")
+    elif air.wind_kt is not None:
+        parts.append(f"wind {air.wind_kt:.0f} kt")
+    if air.density_altitude_ft is not None:
+        parts.append(f"density altitude {air.density_altitude_ft:,.0f} ft")
     return "; ".join(parts) + "." if parts else "Runway, wind and density altitude: not entered."
 
 

@@ -5,16 +5,19 @@ where no highest figure is named, the type's own limit holds.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..aircraft import Profile
 from ..aircraft.lists import Reading
+from ..aircraft.phases import RUN_UP as PHASE_RUN_UP
+from ..aircraft.phases import START
 from ..base.figures import figure
+from ..trace.signals import prefix_of
 
 TAXI, RUN_UP, TAKE_OFF = "taxi", "runup", "take_off"
 GATES = {TAXI: "taxi", RUN_UP: "the run-up", TAKE_OFF: "take-off"}
-_SIGNALS = {"oil_t": "Oil", "cht": "Heads", "coolant_t": "Coolant"}
-_SHOWN_AS = {"oil_t": "oil_t_f", "cht": "cht_max_f", "coolant_t": "coolant_t_f"}
+_SIGNALS = {"oil_t": "Oil", "cht": "CHT", "coolant_t": "Coolant"}
+_SHOWN_AS = {"oil_t": "oil_t_f", "cht": "cht_max_f", "coolant_t": "coolant_t_f"}  # a gate asks the hottest CHT
 MET, COLD, HOT, UNKNOWN = "met", "cold", "hot", "unknown"
 
 
@@ -29,6 +32,11 @@ class GateRow:
     value_f: float | None
     reading: Reading
     state: str
+
+    @property
+    def reading_of_engine(self) -> Reading:
+        """What it must show, under the name of its own engine's reading."""
+        return replace(self.reading, signal=self.signal)
 
 
 def gate_reading(profile: Profile, gate: str, signal: str) -> Reading | None:
@@ -46,10 +54,10 @@ def gate_reading(profile: Profile, gate: str, signal: str) -> Reading | None:
 
 
 def gate_rows(profile: Profile, gate: str, readings: Mapping[str, float]) -> list[GateRow]:
-    """Return every temperature of a gate, of every engine; `readings` hold `cht_max_f` (see live.with_derived)."""
+    """Return every temperature of a gate, of every engine; `readings` hold `cht_max_f` (see `trace.sample.with_hottest`)."""
     rows = []
     for number, name in profile.engines:
-        prefix = "e2_" if number == 2 else ""
+        prefix = prefix_of(number)
         for signal, label in _SIGNALS.items():
             reading = gate_reading(profile, gate, signal)
             if reading is None:
@@ -60,7 +68,7 @@ def gate_rows(profile: Profile, gate: str, readings: Mapping[str, float]) -> lis
                 state = COLD
             elif value is not None and reading.highest is not None and value > reading.highest:
                 state = HOT
-            title = f"{name}: {label.lower()}" if len(profile.engines) > 1 else label
+            title = f"{name}: {label if label.isupper() else label.lower()}" if len(profile.engines) > 1 else label
             rows.append(
                 GateRow(
                     gate=gate,
@@ -78,10 +86,10 @@ def gate_rows(profile: Profile, gate: str, readings: Mapping[str, float]) -> lis
 def gate_of_phase(profile: Profile, phase_id: str) -> str | None:
     """Return the gate that stands before the next thing done in a phase: taxi while warming up, the run-up, take-off;
     None outside these."""
-    ids = [phase.id for phase in profile.phases]
+    kinds = [phase.kind.name for phase in profile.phases]
     place, take_off = profile.place(phase_id), profile.place(profile.take_off.phase)
-    run_up = ids.index("run_up") if "run_up" in ids else take_off
-    if place > take_off or "start" not in ids or place <= ids.index("start"):
+    run_up = kinds.index(PHASE_RUN_UP) if PHASE_RUN_UP in kinds else take_off
+    if place > take_off or START not in kinds or place <= kinds.index(START):
         return None
     if place < run_up:
         return TAXI

@@ -4,101 +4,138 @@ It is read off the findings of this flight (the latest of each kind counts; earl
 "Go to the briefing" is no permission to fly.
 """
 
-from collections.abc import Mapping
-from typing import Any
+from dataclasses import dataclass
+from typing import Literal
 
 from ..aircraft import Profile
-from ..flight.fold import FlightState, half_checks
+from ..aircraft.phases import RUN_UP
+from ..flight.state import FlightState, half_checks
+from ..judgement.registry import checks
 from ..procedure.progress import waiting_items
 from ..trace.finding import INCOMPLETE, LOOK, STOP, UNKNOWN, gravest
+from .findings import Verdict
 
-GO, LOOK_AGAIN, STOP_HERE = "go", "look", "stop"
-_OF_RUN_UP = (
-    *("mag_check", "carb_heat_check", "prop_cycle", "feather_check", "alternator_check", "mixture_check", "gauges"),
-    *("freewheel_check", "clutch", "governor_check", "idle_check", "run_up_heat", "exceedance"),
-)
-_MUST_BE_JUDGED = ("mag_check", "carb_heat_check", "idle_check")
-_HEADLINES = {
-    GO: "Run-up done: on to the briefing",
-    LOOK_AGAIN: "Look again before you go on",
-    STOP_HERE: "Stop: do not fly with this",
+Grade = Literal["go", "look", "stop"]
+_HEADLINES: dict[Grade, str] = {
+    "go": "Run-up done: on to the briefing",
+    "look": "Look again before you go on",
+    "stop": "Stop: do not fly with this",
 }
-# what is compared between two engines, and from how far apart on it is said
-_COMPARED = (
-    ("mag_check", "base_rpm", "RPM on both magnetos", 40.0),
-    ("mag_check", "difference_rpm", "Difference of the drops", 30.0),
-    ("idle_check", "idle_rpm", "Idle", 60.0),
-    ("power_check", "static_rpm", "Full throttle", 40.0),
-)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CardRow:
+    """One check of the card; `engine` None where there is one engine."""
+
+    kind: str
+    title: str
+    engine: int | None
+    engine_name: str | None
+    verdict: Verdict
+    because: str
+    next: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TwinRow:
+    """What both engines showed at equal levers; `far` when further apart than is usual."""
+
+    title: str
+    left: int
+    right: int
+    gap: int
+    far: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RunUpCard:
+    """The card: its grade, what was judged, what is still open, two engines side by side."""
+
+    grade: Grade
+    headline: str
+    rows: tuple[CardRow, ...]
+    open: tuple[str, ...]
+    twin: tuple[TwinRow, ...]
 
 
 def is_run_up(profile: Profile, phase_id: str) -> bool:
-    """Say whether this is the phase in which the magnetos are checked."""
-    return any(item.check == "mag_check" for item in profile.phase(phase_id).items)
+    """Say whether this is the phase in which the engine is run up."""
+    return profile.kind_of(phase_id).name == RUN_UP
 
 
-def summarise(profile: Profile, state: FlightState) -> dict[str, Any] | None:
+def summarise(profile: Profile, state: FlightState) -> RunUpCard | None:
     """Return the card, or None outside the run-up and before anything of it was judged."""
     if not is_run_up(profile, state.phase):
         return None
-    rows = [
-        {"kind": kind, "engine": number if len(profile.engines) > 1 else None, **_row(finding)}
-        for kind in _OF_RUN_UP
-        for number, _ in profile.engines
-        if (finding := state.latest_finding(kind, number))
-    ]
+    rows = _rows(profile, state)
     if not rows:
         return None
-    left = [item.challenge for item in waiting_items(profile, profile.phase(state.phase), state.progress, state.known)]
-    missing = _not_judged(profile, state)
-    halves = list(half_checks(profile, state))
-    worst = gravest(row["verdict"] for row in rows)
-    grade = STOP_HERE if worst == STOP else LOOK_AGAIN if worst in (LOOK, INCOMPLETE, UNKNOWN) else GO
-    open_ends = [*halves, *(f"Not judged: {name}" for name in missing), *(f"Open: {name}" for name in left)]
-    if grade == GO and open_ends:
-        grade = LOOK_AGAIN
-    return {
-        "grade": grade,
-        "headline": _HEADLINES[grade],
-        "rows": rows,
-        "open": open_ends,
-        "twin": _twin(profile, state),
-    }
+    left = waiting_items(profile, profile.phase(state.phase), state.progress, state.known)
+    open_ends = (
+        *half_checks(profile, state),
+        *(f"Not judged: {name}" for name in _not_judged(profile, state)),
+        *(f"Open: {item.challenge}" for item in left),
+    )
+    worst = gravest(row.verdict for row in rows)
+    grade: Grade = "stop" if worst == STOP else "look" if worst in (LOOK, INCOMPLETE, UNKNOWN) or open_ends else "go"
+    return RunUpCard(grade=grade, headline=_HEADLINES[grade], rows=rows, open=open_ends, twin=_twin(profile, state))
 
 
-def _row(finding: Mapping[str, Any]) -> dict[str, Any]:
-    return {"verdict": finding["verdict"], "because": finding["because"], "next": finding["next"]}
+def _rows(profile: Profile, state: FlightState) -> tuple[CardRow, ...]:
+    many = len(profile.engines) > 1
+    return tuple(
+        CardRow(
+            kind=check.kind,
+            title=check.title,
+            engine=number if many else None,
+            engine_name=name if many else None,
+            verdict=finding["verdict"],
+            because=finding["because"],
+            next=finding["next"],
+        )
+        for check in checks().values()
+        if check.on_card
+        for number, name in profile.engines
+        if (finding := state.latest_finding(check.kind, number))
+    )
 
 
 def _not_judged(profile: Profile, state: FlightState) -> list[str]:
-    """Return the checks that must be judged and that no finding answers, by the item's words: those that can be, by needles
-    that there are or by the pad."""
+    """Return the checks that must be judged and that no finding answers, by the item's words and the engine: those that can be,
+    by needles that there are or by the pad."""
     names = []
     has_needles = any(not finding.get("typed") for finding in state.findings)
     for item in profile.phase(state.phase).items:
+        check = checks().get(item.check or "")
         can_be = item.manual is not None or has_needles
-        if item.check in _MUST_BE_JUDGED and can_be and state.progress.done.get(item.id):
-            numbers = [item.engine] if item.engine else [number for number, _ in profile.engines]
-            if not any(state.latest_finding(item.check, number) for number in numbers):
-                names.append(item.challenge)
+        if check is None or not check.must_be_judged or not can_be or not state.progress.done.get(item.id):
+            continue
+        for number, name in profile.engines:
+            if item.engine in (0, number) and state.latest_finding(check.kind, number) is None:
+                names.append(profile.whose(name) + check.title)
     return names
 
 
-def _twin(profile: Profile, state: FlightState) -> list[dict[str, Any]]:
+def _twin(profile: Profile, state: FlightState) -> tuple[TwinRow, ...]:
     """Return what both engines showed at equal levers, side by side with the difference; empty for one engine."""
     if len(profile.engines) < 2:
-        return []
+        return ()
     rows = []
-    for kind, name, title, apart in _COMPARED:
-        figures = []
-        for number, _ in profile.engines[:2]:
-            finding = state.latest_finding(kind, number)
-            figures.append(None if finding is None else finding["measured"].get(name))
-        by_engine = sorted(zip([number for number, _ in profile.engines[:2]], figures, strict=True))
-        left, right = (value for _, value in by_engine)
-        if left is not None and right is not None:
+    for check in checks().values():
+        for compared in check.compared:
+            found = [state.latest_finding(check.kind, number) for number, _ in sorted(profile.engines)[:2]]
+            figures = [float(v) for one in found if one and (v := one["measured"].get(compared.measured)) is not None]
+            if len(figures) < 2:
+                continue
+            left, right = figures
             gap = abs(left - right)
             rows.append(
-                {"title": title, "left": round(left), "right": round(right), "gap": round(gap), "far": gap > apart}
+                TwinRow(
+                    title=compared.title,
+                    left=round(left),
+                    right=round(right),
+                    gap=round(gap),
+                    far=gap > compared.apart,
+                )
             )
-    return rows
+    return tuple(rows)

@@ -1,19 +1,38 @@
-"""What the flight screen says at this moment, as plain data: the item of now, the lists, the instruments that matter,
-clocks, put-backs, notices. Words for the eye are the front end's; figures and verdicts are made here."""
+"""The frame: everything that a flight screen shows at one moment, as one value. Words and figures are made here; the front end
+shows them and asks."""
 
-from collections.abc import Mapping
-from typing import Any
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Literal
 
 from ..aircraft import Profile
-from ..flight.fold import FlightState, half_checks, starting_engine
-from ..fuel.tanks import describe_fuel, is_crossfed
-from ..live.following import Now
-from ..live.power import describe_power, warnings
-from ..start.engine_state import OilClock
+from ..base.weather import Air
+from ..flight.state import FlightState, half_checks, starting_engine
+from ..live.burn_off import BurnOff
+from ..live.leaning import LeanWorking
+from ..live.lines import AirLine
+from ..live.ratings import power_warnings
+from ..live.starts import start_advice
+from ..live.take_off import TakeOffWatch
+from ..live.workings import MagnetoWorking, SpeedWorking
+from ..power.wanted import PowerChoice
+from ..start.advice import StartAdvice
+from ..start.attempts import Attempt
 from ..start.following import StartWatch
-from .cards import summarise
-from .instruments import instruments
+from ..trace.sample import Sample, speed_of
+from .cards import RunUpCard, summarise
+from .fuel import FuelNow, describe_fuel
+from .instruments import Instrument, instruments
 from .lists import (
+    MainStep,
+    Named,
+    Notices,
+    ShortItem,
+    ShownBriefing,
+    ShownGate,
+    ShownItem,
+    ShownList,
+    ShownPutBack,
     describe_briefing,
     describe_gates,
     describe_item,
@@ -22,87 +41,224 @@ from .lists import (
     describe_put_backs,
     describe_step,
     open_count,
+    short_item,
     waiting,
 )
-from .start import describe_start
+from .panels import Panels, lines_to_show, panels
+from .power import PowerNow, describe_power
+from .start import ShownOilClock, StartNow, describe_start, shown_oil_clock
+
+FeedKind = Literal["bench", "scripted", "device"]
+_ROUGH_FROM = 0.15  # of the simulated engine's roughness, which a pilot feels
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Identity:
+    """Which flight this is, and where its needles come from. `number` counts the frames, `stale` when no sample came for a
+    while, `handed_over_ms` when the newest came [ms of the wall clock]."""
+
+    flight: str = ""
+    number: int = 0
+    registration: str = ""
+    source: str = "manual"
+    feed: FeedKind | None = None
+    speed: int = 1
+    stale: bool = False
+    handed_over_ms: int = 0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Working:
+    """What is worked out of the last minutes, once a second."""
+
+    magneto: MagnetoWorking | None = None
+    lean: LeanWorking | None = None
+    choices: tuple[PowerChoice, ...] = ()
+    take_off: TakeOffWatch | None = None
+    lines: tuple[AirLine, ...] = ()
+    minutes: float | None = None
+    speed: SpeedWorking | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Worked:
+    """The working with what else the last minutes told: the burn-off, and minutes to each gate by its name."""
+
+    working: Working = Working()
+    burn_off: BurnOff | None = None
+    gates: Mapping[str, int] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PhaseMark:
+    """A phase with its open items and all that apply."""
+
+    id: str
+    title: str
+    open: int
+    of: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tachometer:
+    """How a speed is shown where the type's tachometer has percent: what to multiply RPM with, decimals, label."""
+
+    scale: float
+    decimals: int
+    label: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EmergencyDrill:
+    """A drill of the emergency card."""
+
+    title: str
+    steps: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Frame:
+    """Everything that the flight screen shows."""
+
+    flight: str
+    number: int
+    last_seq: int
+    at_s: float
+    registration: str
+    source: str
+    feed: FeedKind | None
+    speed: int
+    stale: bool
+    handed_over_ms: int
+    ended: bool
+    phase: str
+    phase_title: str
+    next_phase: Named | None
+    phases: tuple[PhaseMark, ...]
+    item: ShownItem | None
+    next_item: ShortItem | None
+    lists: tuple[ShownList, ...]
+    step: MainStep
+    paused: bool
+    facts: Mapping[str, str | bool | float | None]
+    air: Air | None
+    briefing: ShownBriefing
+    notices: Notices
+    instruments: tuple[Instrument, ...]
+    put_backs: tuple[ShownPutBack, ...]
+    pairs: tuple[Named, ...]
+    oil_clock: ShownOilClock | None
+    start: StartNow
+    advice: StartAdvice | None
+    run_up: RunUpCard | None
+    burn_off: BurnOff | None
+    tachometer: Tachometer | None
+    power: PowerNow | None
+    power_warnings: tuple[str, ...]
+    fuel: FuelNow | None
+    gates: tuple[ShownGate, ...]
+    engine_runs: bool
+    strokes: float
+    half_checks: tuple[str, ...]
+    emergency: tuple[EmergencyDrill, ...]
+    lean_targets: tuple[Named, ...]
+    lean_target: str | None
+    levers: Mapping[str, float | str]
+    rpm: float | None
+    palt_ft: float | None
+    egt_f: Mapping[str, float]
+    rough: bool
+    working: Working
+    panels: Panels
 
 
 def describe(
     profile: Profile,
     state: FlightState,
-    now: Now | None,
+    now: Sample | None,
     now_s: float,
     watches: Mapping[int, StartWatch] | None = None,
-) -> dict[str, Any]:
-    """Return everything that the flight screen shows."""
+    worked: Worked = Worked(),
+    identity: Identity = Identity(),
+    history: Sequence[Attempt] = (),
+) -> Frame:
+    """Return the frame of flight time `now_s` [s]; `history` are the earlier starts that the advice learns from."""
     todo = waiting(profile, state, now_s)
+    first = todo[0] if todo else None
     place = profile.place(state.phase)
-    lists = describe_lists(profile, state, now_s)
-    following = todo[1] if len(todo) > 1 else None
     after = profile.phases[place + 1] if place + 1 < len(profile.phases) else None
-    return {
-        "at_s": round(now_s, 1),
-        "phase": state.phase,
-        "phase_title": profile.phases[place].title,
-        "next_phase": {"id": after.id, "title": after.title} if after else None,
-        "phases": [_phase(profile, state, p.id, p.title) for p in profile.phases],
-        "item": describe_item(profile, todo[0], state, now, now_s) if todo else None,
-        "next_item": {"challenge": following.challenge, "response": following.response} if following else None,
-        "lists": lists,
-        "step": describe_step(profile, state, lists, now_s),
-        "paused": state.progress.is_paused,
-        "facts": state.known,
-        "air": state.air,
-        "briefing": describe_briefing(profile, state),
-        **describe_notices(profile, state, now, now_s),
-        "instruments": instruments(profile, state, now),
-        "put_backs": describe_put_backs(profile, state, now_s),
-        "pairs": [{"id": p.id, "title": p.title} for p in profile.put_backs],
-        "oil_clock": _oil_clock(state.oil_clock, now_s) if state.oil_clock else None,
-        "start": describe_start(profile, state, watches or {}, now, now_s),
-        "run_up": summarise(profile, state),
-        "tachometer": _tachometer(profile),
-        "power": describe_power(profile, state, now, now_s),
-        "fuel": describe_fuel(
-            profile, state.fuel, now_s, *_flow_and_pressure(now), is_crossfed(now.levers if now else {}, state.away)
+    lists = describe_lists(profile, state, now_s)
+    power, card = describe_power(profile, state, now, now_s), summarise(profile, state)
+    working = worked.working
+    return Frame(
+        flight=identity.flight,
+        number=identity.number,
+        last_seq=state.last_seq,
+        at_s=round(now_s, 1),
+        registration=identity.registration,
+        source=identity.source,
+        feed=identity.feed,
+        speed=identity.speed,
+        stale=identity.stale,
+        handed_over_ms=identity.handed_over_ms,
+        ended=state.ended,
+        phase=state.phase,
+        phase_title=profile.phases[place].title,
+        next_phase=Named(id=after.id, title=after.title) if after else None,
+        phases=tuple(_phase_mark(profile, state, p.id, p.title) for p in profile.phases),
+        item=describe_item(profile, first, state, now, now_s) if first else None,
+        next_item=short_item(todo[1]) if len(todo) > 1 else None,
+        lists=lists,
+        step=describe_step(profile, state, lists, now_s),
+        paused=state.progress.is_paused,
+        facts=state.known,
+        air=state.air,
+        briefing=describe_briefing(profile, state),
+        notices=describe_notices(profile, state, now, now_s),
+        instruments=instruments(profile, state, now),
+        put_backs=describe_put_backs(profile, state, now_s),
+        pairs=tuple(Named(id=pair.id, title=pair.title) for pair in profile.put_backs),
+        oil_clock=shown_oil_clock(state.oil_clock, now_s) if state.oil_clock else None,
+        start=describe_start(profile, state, watches or {}, now, now_s),
+        advice=start_advice(profile, state, now, history),
+        run_up=card,
+        burn_off=worked.burn_off,
+        tachometer=_tachometer(profile),
+        power=power,
+        power_warnings=power_warnings(profile, state, now, now_s),
+        fuel=describe_fuel(profile, state, now, now_s),
+        gates=describe_gates(profile, state, now, dict(worked.gates)),
+        engine_runs=state.engine_runs,
+        strokes=state.engine(starting_engine(profile, state)).primed,
+        half_checks=tuple(half_checks(profile, state)),
+        emergency=emergency_of(profile),
+        lean_targets=tuple(Named(id=t.id, title=t.name) for t in profile.lean_targets),
+        lean_target=state.lean_target or (profile.lean_targets[0].id if profile.lean_targets else None),
+        levers=dict(now.levers) if now else {},
+        rpm=speed_of(now.readings) if now else None,
+        palt_ft=now.readings.get("palt_ft") if now else None,
+        egt_f={k[3:-2]: v for k, v in now.readings.items() if k.startswith("egt")} if now else {},
+        rough=bool(now and now.readings.get("roughness", 0.0) > _ROUGH_FROM),
+        working=replace(working, lines=lines_to_show(first, working.lines)),
+        panels=panels(
+            *(profile, state, first, identity.feed),
+            card=card is not None,
+            clock=power is not None and power.clock is not None,
+            watch=working.take_off is not None,
         ),
-        "power_warnings": warnings(profile, state, now, now_s),
-        "gates": describe_gates(profile, state, now),
-        "engine_runs": state.engine_runs,
-        "strokes": state.engine(starting_engine(profile, state)).primed,
-        "half_checks": half_checks(profile, state),
-        "emergency": profile.body["emergency"],
-        "lean_targets": [{"id": t.id, "name": t.name} for t in profile.lean_targets],
-        "lean_target": state.lean_target or (profile.lean_targets[0].id if profile.lean_targets else None),
-        "ended": state.ended,
-        "last_seq": state.last_seq,
-    }
+    )
 
 
-def _flow_and_pressure(now: Now | None) -> tuple[float | None, float | None]:
-    if now is None:
-        return None, None
-    flows = [now.readings.get(name) for name in ("ff_gph", "e2_ff_gph")]
-    known = [flow for flow in flows if flow is not None]
-    return (sum(known) if known else None), now.readings.get("fp_psi")
-
-
-def _tachometer(profile: Profile) -> dict[str, Any] | None:
-    """Return how a speed is shown where the type's tachometer has percent: what to multiply RPM with, decimals, label."""
+def _tachometer(profile: Profile) -> Tachometer | None:
     full = profile.engine.get("rpm_at_100_pct")
-    return None if full is None else {"scale": 100 / float(full), "decimals": 1, "label": "%"}
+    return None if full is None else Tachometer(scale=100 / float(full), decimals=1, label="%")
 
 
-def _phase(profile: Profile, state: FlightState, phase_id: str, title: str) -> dict[str, Any]:
+def _phase_mark(profile: Profile, state: FlightState, phase_id: str, title: str) -> PhaseMark:
     left, of = open_count(profile, state, phase_id)
-    return {"id": phase_id, "title": title, "open": left, "of": of}
+    return PhaseMark(id=phase_id, title=title, open=left, of=of)
 
 
-def _oil_clock(clock: OilClock, now_s: float) -> dict[str, Any]:
-    return {
-        "verdict": clock.verdict,
-        "elapsed_s": round(min(now_s - clock.since_s, 999), 1),
-        "left_s": max(round(clock.limit_s - (now_s - clock.since_s)), 0),
-        "limit_s": clock.limit_s,
-        "seconds": clock.seconds,
-    }
+def emergency_of(profile: Profile) -> tuple[EmergencyDrill, ...]:
+    """Return the drills of the type's emergency card."""
+    return tuple(EmergencyDrill(title=row["title"], steps=tuple(row["steps"])) for row in profile.body["emergency"])

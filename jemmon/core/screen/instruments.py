@@ -1,88 +1,135 @@
-"""The needles that the screen shows: name, unit, limits, and whether a figure is out of them."""
+"""The needles that the screen shows: name, unit, limits, and whether a figure is out of them, all by the registry of signals."""
 
 from collections.abc import Mapping
-from typing import Any
+from dataclasses import dataclass
+from typing import Any, Literal
 
 from ..aircraft import Profile
-from ..flight.fold import FlightState
-from ..live.following import Now, with_derived
+from ..flight.state import FlightState
+from ..trace.sample import Sample, with_hottest
+from ..trace.signals import BY_COLUMN, SIGNALS, Signal, Watch, When, engine_of, reading_row
 
-# instrument -> (short name, unit of the core, lowest limit, highest limit)
-INSTRUMENTS: dict[str, tuple[str, str, str | None, str | None]] = {
-    "rpm": ("RPM", "rpm", None, "rpm_max"),
-    "map_inhg": ("Manifold", "inhg", None, "map_max_inhg"),
-    "ff_gph": ("Fuel flow", "gph", None, None),
-    "fp_psi": ("Fuel pressure", "psi", "fuel_pressure_min_psi", "fuel_pressure_max_psi"),
-    "oil_p_psi": ("Oil pressure", "psi", "oil_pressure_min_psi", "oil_pressure_max_psi"),
-    "oil_t_f": ("Oil temp", "f", None, "oil_t_max_f"),
-    "cht_max_f": ("Hottest head", "f", None, "cht_max_f"),
-    "volts_v": ("Volts", "v", "volts_min_v", "volts_max_v"),
-    "suction_inhg": ("Suction", "inhg", "suction_min_inhg", "suction_max_inhg"),
-    "rpm_pct": ("Engine", "pct", None, "rpm_pct_max_pct"),
-    "rotor_pct": ("Rotor", "pct", "rotor_min_pct", "rotor_max_pct"),
-    "coolant_t_f": ("Coolant", "f", None, "coolant_t_max_f"),
-    "tit_f": ("Turbine inlet", "f", None, "tit_max_f"),
-    "amps_a": ("Load", "a", None, None),
-    "oat_f": ("Outside", "f", None, None),
-    "ias_kt": ("Airspeed", "kt", None, None),
-    "palt_ft": ("Altitude", "ft", None, None),
-}
-_ONLY_RUNNING = ("oil_p_psi", "suction_inhg", "fp_psi")
 _BUS_OFF_V = 1.0
-_SUCTION_FROM_RPM = 1500.0
-_RPM_SLACK = 15.0  # a needle trembles by as much at its governor (common practice)
+_AT_SPEED_FROM_RPM = 1500.0  # of a direct-drive engine: a pump at idle is not judged (common practice)
+_DOES_NOT_COME_BY_ITSELF = ("fp", "cat")  # only where the profile's phase shows it
+_MAY_COME = tuple(
+    row.column
+    for row in SIGNALS.values()
+    if row.watched_by and not row.is_per_cylinder and row.name not in _DOES_NOT_COME_BY_ITSELF
+)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Instrument:
+    """One needle: figure and limits in its core unit, `state` by the limits that count now; `came_by_itself` when the phase does
+    not show it and it is out of limits."""
+
+    id: str
+    label: str
+    unit: str
+    value: float | None
+    low: float | None
+    high: float | None
+    state: Literal["ok", "low", "high", "none"]
+    came_by_itself: bool = False
 
 
 def unit_of(signal: str) -> str:
-    """Return the core unit of a reading by its name (`rpm`, `oil_p_psi`, ...); empty for levers and switches."""
-    own = signal.removeprefix("e2_")
-    if own in INSTRUMENTS:
-        return INSTRUMENTS[own][1]
-    return own.rsplit("_", 1)[-1] if own.endswith(("_f", "_psi", "_v", "_gph", "_inhg")) else ""
+    """Return the core unit of a reading by its name (`rpm`, `e2_oil_p_psi`, `egt3_f`); empty for levers and switches."""
+    row = reading_row(signal)
+    return row.unit if row else ""
 
 
-def spec_of(name: str, profile: Profile) -> tuple[str, str, str | None, str | None] | None:
-    """Return (label, unit, lowest limit, highest limit) of an instrument, or None; of twins the label names the engine."""
-    own = name.removeprefix("e2_")
-    if own not in INSTRUMENTS:
-        return None
-    label, unit, low, high = INSTRUMENTS[own]
+def instrument(profile: Profile, name: str, readings: Mapping[str, float], runs: bool) -> Instrument:
+    """Return one instrument by its reading's name. Raises KeyError where there is no such signal."""
+    number, own = engine_of(name)
+    row, value = BY_COLUMN[own], readings.get(name)
+    low_watch, high_watch = _of_side(row, False), _of_side(row, True)
+    counts = _counting(profile, number, readings, runs)
+    low, high = (None if watch is None else profile.find_limit(watch.limit) for watch in (low_watch, high_watch))
+    return Instrument(
+        id=name,
+        label=_label(profile, row, number),
+        unit=row.unit,
+        value=value,
+        low=low,
+        high=high,
+        state=_state(profile, row, value, counts),
+    )
+
+
+def _label(profile: Profile, row: Signal, number: int) -> str:
     names = dict(profile.engines)
-    is_shared = own in ("ias_kt", "palt_ft", "volts_v", "suction_inhg", "oat_f")
-    if len(names) == 2 and not is_shared:
-        label = f"{label}, {names[2 if name.startswith('e2_') else 1].lower()}"
-    return label, unit, low, high
+    if len(names) < 2 or row.is_shared:
+        return row.title
+    return f"{row.title}, {names[number][:1].lower()}{names[number][1:]}"
 
 
-def instrument(profile: Profile, name: str, readings: Mapping[str, float], runs: bool) -> dict[str, Any]:
-    """Return one instrument: figure, unit, limits, and `state` ok, low, high or none."""
-    spec = spec_of(name, profile)
-    assert spec is not None
-    label, unit, low_name, high_name = spec
-    value = readings.get(name)
-    low = profile.limits[low_name].value if low_name and low_name in profile.limits else None
-    high = profile.limits[high_name].value if high_name and high_name in profile.limits else None
-    state = "none" if value is None else "ok"
-    slack = _RPM_SLACK if unit == "rpm" else 0.0
-    if value is not None and high is not None and value > high + slack:
-        state = "high"
-    elif name == "volts_v" and value is not None and value < _BUS_OFF_V:
-        state = "ok"  # the master is off: nothing is low
-    elif name == "suction_inhg" and readings.get("rpm", 0.0) < _SUCTION_FROM_RPM:
-        state = "ok"  # a pump at idle is not judged
-    elif value is not None and low is not None and value < low and (runs or name not in _ONLY_RUNNING):
-        state = "low"
-    return {"id": name, "label": label, "unit": unit, "value": value, "low": low, "high": high, "state": state}
+def _of_side(row: Signal, is_high: bool) -> Watch | None:
+    """Return the watch whose limit the gauge is drawn with: the first of that side."""
+    return next((watch for watch in row.watched_by if watch.is_high is is_high), None)
 
 
-def instruments(profile: Profile, state: FlightState, now: Now | None) -> list[dict[str, Any]]:
-    """Return the phase's instruments (five at most), and any other that is out of limits while the engine runs."""
-    readings = with_derived(now.readings) if now else {}
-    wanted = list(profile.phase(state.phase).instruments)
-    shown = [instrument(profile, name, readings, state.engine_runs) for name in wanted if spec_of(name, profile)]
-    for name in INSTRUMENTS:
-        if name not in wanted and state.engine_runs and name != "fp_psi":
+def _counting(profile: Profile, number: int, readings: Mapping[str, float], runs: bool) -> dict[When, bool]:
+    """Say which limits count at this moment, by when they do."""
+    prefix = "e2_" if number == 2 else ""
+    rpm, percent = readings.get(f"{prefix}rpm"), readings.get(f"{prefix}rpm_pct")
+    full = profile.engine.get("rpm_at_100_pct")
+    speed = percent * float(full) / 100 if rpm is None and percent is not None and full is not None else rpm
+    oil_f, gate = readings.get(f"{prefix}oil_t_f"), profile.find_limit("oil_t_runup_min_f")
+    fast = runs and speed is not None and speed >= _AT_SPEED_FROM_RPM * max(profile.speed_scale, 0.5)
+    idles = runs and speed is not None and not fast
+    own_idle = profile.has_limit("oil_pressure_idle_min_psi")
+    return {
+        When.ALWAYS: True,
+        When.RUNNING: runs and not (own_idle and idles),
+        When.IDLING: bool(idles),
+        When.WARM: oil_f is None or gate is None or oil_f >= gate,
+        When.AT_SPEED: bool(fast),
+    }
+
+
+def _state(
+    profile: Profile, row: Signal, value: float | None, counts: Mapping[When, bool]
+) -> Literal["ok", "low", "high", "none"]:
+    """Return whether a figure is out of the limits that count now, by no more than a needle can show."""
+    if value is None:
+        return "none"
+    if row.name == "volts" and value < _BUS_OFF_V:
+        return "ok"  # the master is off: nothing is low
+    for watch in row.watched_by:
+        limit = profile.find_limit(watch.limit)
+        if limit is None or not counts[watch.when]:
+            continue
+        if watch.is_high and value > limit + row.slack:
+            return "high"
+        if not watch.is_high and value < limit - row.slack:
+            return "low"
+    return "ok"
+
+
+def instruments(profile: Profile, state: FlightState, now: Sample | None) -> tuple[Instrument, ...]:
+    """Return the phase's instruments (five at most), and any other that is out of limits while its engine runs."""
+    readings = with_hottest(now.readings) if now else {}
+    wanted = [name for name in profile.phase(state.phase).instruments if engine_of(name)[1] in BY_COLUMN]
+    shown = [instrument(profile, name, readings, _runs(state, name)) for name in wanted]
+    for number, _ in profile.engines:
+        for column in _MAY_COME:
+            name = f"e2_{column}" if number == 2 and not BY_COLUMN[column].is_shared else column
+            if name in wanted or not _runs(state, name) or any(one.id == name for one in shown):
+                continue
             extra = instrument(profile, name, readings, True)
-            if extra["state"] in ("low", "high"):
-                shown.append({**extra, "came_by_itself": True})
-    return shown
+            if extra.state in ("low", "high"):
+                shown.append(_by_itself(extra))
+    return tuple(shown)
+
+
+def _runs(state: FlightState, name: str) -> bool:
+    """Say whether the engine of a needle runs; a shared one's, whether any does."""
+    number, own = engine_of(name)
+    return state.engine_runs if BY_COLUMN[own].is_shared else state.engine(number).runs
+
+
+def _by_itself(one: Instrument) -> Instrument:
+    fields: dict[str, Any] = {name: getattr(one, name) for name in Instrument.__slots__}
+    return Instrument(**{**fields, "came_by_itself": True})

@@ -1,31 +1,210 @@
 """The lists as the screen shows them: the item of this moment, every line of the phase, what is due, late or away."""
 
-from collections.abc import Mapping
-from typing import Any
+from dataclasses import dataclass
+from typing import Literal
 
-from ..aircraft import Item, Profile, Reading
+from ..aircraft import Checklist, Item, Profile, Reading
 from ..aircraft.lists import FLOW_THEN_VERIFY, READ_AND_DO, TWO_PEOPLE
-from ..flight.fold import FlightState, open_items, proofs, starting_engine
-from ..live.following import Now, all_known
+from ..flight.state import FlightState, open_item_ids, proofs, starting_engine
+from ..judgement.check import Field
+from ..judgement.registry import checks, title_of
+from ..live.needles import all_known
 from ..procedure import gates, notice
 from ..procedure.briefing import briefing_due, compose_briefing
 from ..procedure.progress import NOT_APPLICABLE, killers_due, lists_of, waiting_items
-from .instruments import unit_of, with_derived
+from ..trace.sample import Sample, with_hottest
+from .findings import ShownFinding, shown_finding
+from .instruments import unit_of
 
-_NEXT_SHOWN = 2
+Style = Literal["read_do", "flow_verify", "two"]
+LineState = Literal["done", "open", "deferred", "skipped", "not_applicable", "reopened"]
+Does = Literal["resume", "flow", "by_heart", "answer", "item", "put_back", "next_phase", "end", "record"]
 
 
-def reading_shown(reading: Reading, now: Now | None) -> tuple[float | str | None, bool | None]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Named:
+    """Something with an id and a title."""
+
+    id: str
+    title: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ShortItem:
+    """An item in a line: what is read out, what is answered."""
+
+    id: str
+    challenge: str
+    response: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ShownMeasure:
+    """A figure that the pilot reads off for an item, in its core unit, and whether it is within its limits."""
+
+    title: str
+    unit: str
+    lowest: float | None
+    highest: float | None
+    value: float | None
+    within: bool | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PadField:
+    """A figure of a check that the number pad asks for, in its core unit; `drop_from` names the figure above it."""
+
+    name: str
+    title: str
+    unit: str
+    kind: Literal["figure", "sides"]
+    is_optional: bool
+    drop_from: str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ShownItem:
+    """The item of this moment, with its live reading, its expectation, its clock or count, and its check's last finding."""
+
+    id: str
+    challenge: str
+    response: str
+    why: str
+    caution: str | None
+    lever: str | None
+    check: str | None
+    check_title: str | None
+    manual: str | None
+    fields: tuple[PadField, ...]
+    watch: str | None
+    where: str | None
+    mistaken_for: str | None
+    killer: bool
+    hold_s: float | None
+    held_left_s: float | None
+    count_to: float | None
+    count_of: str | None
+    count: float | None
+    counts: float | None
+    engine: int
+    engine_name: str | None
+    measure: ShownMeasure | None
+    unit: str | None
+    shown: float | str | None
+    lowest: float | None
+    highest: float | None
+    as_expected: bool | None
+    finding: ShownFinding | None
+    again: str | None
+    note: str | None
+    only_if: str | None
+    from_phase: str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ListLine:
+    """One line of a list: its state, how old it is [s], what was shown when it was confirmed."""
+
+    id: str
+    challenge: str
+    response: str
+    state: LineState
+    note: str | None
+    age_s: int | None
+    shown: float | str | None
+    unit: str | None
+    by_data: bool
+    killer: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ShownList:
+    """A list of the phase with all its lines; `missing` names those that keep it from being complete."""
+
+    id: str
+    title: str
+    style: Style
+    flow: tuple[str, ...]
+    flow_done: bool
+    memory: bool
+    items: tuple[ListLine, ...]
+    missing: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ShownPutBack:
+    """Something that was set for a moment and is still away, with its clock [s], and whether it keeps the phase open."""
+
+    id: str
+    title: str
+    back: str
+    seconds: int
+    overdue: bool
+    carried: bool
+    keeps_open: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LateList:
+    """A list of an earlier phase with open items; `unread` when nobody read it."""
+
+    list: str
+    title: str
+    phase: str
+    unread: bool
+    open: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Notices:
+    """What people forget: a phase that has begun, lists that are late, take-off power with something unproven, the briefing
+    grown old, a rotor that turns too slowly, and what to do meanwhile."""
+
+    begun: Named | None
+    late: tuple[LateList, ...]
+    unproven: tuple[str, ...]
+    briefing_due: str | None
+    low_rotor: str | None
+    meanwhile: tuple[ShortItem, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ShownGate:
+    """A warm-up gate: whether it is open, what keeps it shut, and the minutes left where it is on its way."""
+
+    gate: str
+    title: str
+    open: bool
+    not_met: tuple[str, ...]
+    minutes: int | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ShownBriefing:
+    """The take-off briefing line by line, and when it was read [s]."""
+
+    lines: tuple[str, ...]
+    read_s: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MainStep:
+    """What the one main button does, and the list that is worked on."""
+
+    does: Does
+    list: str | None
+
+
+def reading_shown(reading: Reading, now: Sample | None) -> tuple[float | str | None, bool | None]:
     """Return (what is shown, whether it is as expected); None where there is no reading."""
     if now is None:
         return None, None
-    values: Mapping[str, float | str] = {**with_derived(now.readings), **now.levers}
-    value = values.get(reading.signal)
+    value = now.known.get(reading.signal)
     return value, reading.holds(value)
 
 
 def due_items(profile: Profile, state: FlightState, now_s: float) -> tuple[tuple[Item, str], ...]:
-    """Return the killer items that are due again, each with why."""
+    """Return the killer items that are due again at flight time `now_s` [s], each with why."""
     return killers_due(profile, profile.phase(state.phase), state.progress, state.known, now_s)
 
 
@@ -40,206 +219,250 @@ def current_item(profile: Profile, state: FlightState, now_s: float) -> Item | N
     return next(iter(waiting(profile, state, now_s)), None)
 
 
-def describe_item(profile: Profile, item: Item, state: FlightState, now: Now | None, now_s: float) -> dict[str, Any]:
+def short_item(item: Item) -> ShortItem:
+    """Return an item in a line."""
+    return ShortItem(id=item.id, challenge=item.challenge, response=item.response)
+
+
+def _pad_field(field: Field) -> PadField:
+    return PadField(
+        name=field.name,
+        title=field.title,
+        unit=field.unit,
+        kind=field.kind,
+        is_optional=field.is_optional,
+        drop_from=field.drop_from,
+    )
+
+
+def describe_item(profile: Profile, item: Item, state: FlightState, now: Sample | None, now_s: float) -> ShownItem:
     """Return an item with its live reading, its expectation, its clock or count, and its check's last finding."""
     shown, as_expected = reading_shown(item.reading, now) if item.reading else (None, None)
     reading, progress = item.reading, state.progress
-    why_again = next((why for due, why in due_items(profile, state, now_s) if due.id == item.id), None)
-    started = progress.timers.get(item.id)
-    measured = progress.measured.get(item.id)
     unsure = [c.words for c in item.only_if if c.holds(state.known) is None]
-    return {
-        **{name: getattr(item, name) for name in ("id", "challenge", "response", "why", "caution", "lever", "check")},
-        **{name: getattr(item, name) for name in ("manual", "watch", "where", "mistaken_for", "killer", "hold_s")},
-        **{name: getattr(item, name) for name in ("count_to", "count_of", "engine")},
-        "engine_name": dict(profile.engines).get(item.engine),
-        "counts": state.engine(item.engine or starting_engine(profile, state)).primed if item.counts else None,
-        "count": progress.counts.get(item.id, 0) if item.count_to else None,
-        "held_left_s": None
-        if item.hold_s is None or started is None
-        else max(round(item.hold_s - (now_s - started), 1), 0),
-        "measure": _measure(item, measured),
-        "unit": unit_of(reading.signal) if reading else None,
-        "shown": shown,
-        "lowest": reading.lowest if reading else None,
-        "highest": reading.highest if reading else None,
-        "as_expected": as_expected,
-        "finding": state.latest_finding(item.check, item.engine or None) if item.check else None,
-        "again": why_again,
-        "note": progress.reopened.get(item.id),
-        "only_if": f"Only if {', '.join(unsure)} (not said yet)." if unsure else None,
-        "from_phase": next((p.title for p in profile.phases if item in p.items and p.id != state.phase), None),
-    }
+    last = state.latest_finding(item.check, item.engine or None) if item.check else None
+    typed = checks().get(item.manual) if item.manual else None
+    return ShownItem(
+        id=item.id,
+        challenge=item.challenge,
+        response=item.response,
+        why=item.why,
+        caution=item.caution,
+        lever=item.lever,
+        check=item.check,
+        check_title=title_of(item.check) if item.check else None,
+        manual=item.manual if typed else None,
+        fields=tuple(_pad_field(field) for field in typed.fields) if typed else (),
+        watch=item.watch,
+        where=item.where,
+        mistaken_for=item.mistaken_for,
+        killer=item.killer,
+        hold_s=item.hold_s,
+        held_left_s=_held_left_s(item, state, now_s),
+        count_to=item.count_to,
+        count_of=item.count_of,
+        count=progress.counts.get(item.id, 0) if item.count_to else None,
+        counts=state.engine(item.engine or starting_engine(profile, state)).primed if item.counts else None,
+        engine=item.engine,
+        engine_name=dict(profile.engines).get(item.engine),
+        measure=_measure(item, progress.measured.get(item.id)),
+        unit=unit_of(reading.signal) if reading else None,
+        shown=shown,
+        lowest=reading.lowest if reading else None,
+        highest=reading.highest if reading else None,
+        as_expected=as_expected,
+        finding=shown_finding(last) if last else None,
+        again=next((why for due, why in due_items(profile, state, now_s) if due.id == item.id), None),
+        note=progress.reopened.get(item.id),
+        only_if=f"{', '.join(_question(words) for words in unsure)}?" if unsure else None,
+        from_phase=next((p.title for p in profile.phases if item in p.items and p.id != state.phase), None),
+    )
 
 
-def _measure(item: Item, value: float | None) -> dict[str, Any] | None:
+def _question(words: str) -> str:
+    return words[:1].upper() + words[1:]
+
+
+def _held_left_s(item: Item, state: FlightState, now_s: float) -> float | None:
+    started = state.progress.timers.get(item.id)
+    if item.hold_s is None or started is None:
+        return None
+    return max(round(item.hold_s - (now_s - started), 1), 0)
+
+
+def _measure(item: Item, value: float | None) -> ShownMeasure | None:
     if item.measure is None:
         return None
-    reading = Reading(signal="", lowest=item.measure.lowest, highest=item.measure.highest)
-    return {
-        "title": item.measure.title,
-        "unit": item.measure.unit,
-        "lowest": item.measure.lowest,
-        "highest": item.measure.highest,
-        "value": value,
-        "within": reading.holds(value),
-    }
+    own = item.measure
+    within = Reading(signal="", lowest=own.lowest, highest=own.highest).holds(value)
+    return ShownMeasure(
+        title=own.title, unit=own.unit, lowest=own.lowest, highest=own.highest, value=value, within=within
+    )
 
 
-def describe_lists(profile: Profile, state: FlightState, now_s: float) -> list[dict[str, Any]]:
+def describe_lists(profile: Profile, state: FlightState, now_s: float) -> tuple[ShownList, ...]:
     """Return the phase's lists, every item as one line with its state, its age and what was shown when confirmed."""
-    progress, rows = state.progress, []
-    for one in lists_of(profile.phase(state.phase), state.known):
-        lines = [_line(profile, state, item, now_s) for item in one.items]
-        missing = [line["challenge"] for line in lines if line["state"] not in ("done", NOT_APPLICABLE)]
-        rows.append(
-            {
-                "id": one.id,
-                "title": one.title,
-                "style": progress.styles.get(one.id, one.style),
-                "flow": list(one.flow),
-                "flow_done": one.id in progress.flows or len(missing) < len(lines),
-                "memory": one.memory,
-                "items": lines,
-                "missing": missing,
-            }
-        )
-    return rows
+    lists = lists_of(profile.phase(state.phase), state.known)
+    return tuple(_shown_list(state, one, now_s) for one in lists)
 
 
-def _line(profile: Profile, state: FlightState, item: Item, now_s: float) -> dict[str, Any]:
+def _shown_list(state: FlightState, one: Checklist, now_s: float) -> ShownList:
+    progress = state.progress
+    lines = tuple(_line(state, item, now_s) for item in one.items)
+    missing = tuple(line.challenge for line in lines if line.state not in ("done", NOT_APPLICABLE))
+    style: Style = progress.styles.get(one.id, one.style)  # type: ignore[assignment]
+    return ShownList(
+        id=one.id,
+        title=one.title,
+        style=style,
+        flow=one.flow,
+        flow_done=one.id in progress.flows or len(missing) < len(lines),
+        memory=one.memory,
+        items=lines,
+        missing=missing,
+    )
+
+
+def _line(state: FlightState, item: Item, now_s: float) -> ListLine:
     progress = state.progress
     done, aside = progress.done.get(item.id), progress.aside.get(item.id)
     how = "done" if done else aside.how if aside else "reopened" if item.id in progress.reopened else "open"
     at_s = done.at_s if done else aside.at_s if aside else None
-    return {
-        "id": item.id,
-        "challenge": item.challenge,
-        "response": item.response,
-        "state": how,
-        "note": aside.reason if aside else progress.reopened.get(item.id),
-        "age_s": None if at_s is None else round(now_s - at_s),
-        "shown": done.shown if done else None,
-        "unit": unit_of(item.reading.signal) if item.reading else None,
-        "by_data": bool(done and done.by_data),
-        "killer": item.killer,
-    }
+    return ListLine(
+        id=item.id,
+        challenge=item.challenge,
+        response=item.response,
+        state=how,  # type: ignore[arg-type]
+        note=aside.reason if aside else progress.reopened.get(item.id),
+        age_s=None if at_s is None else round(now_s - at_s),
+        shown=done.shown if done else None,
+        unit=unit_of(item.reading.signal) if item.reading else None,
+        by_data=bool(done and done.by_data),
+        killer=item.killer,
+    )
 
 
-def describe_put_backs(profile: Profile, state: FlightState, now_s: float) -> list[dict[str, Any]]:
+def describe_put_backs(profile: Profile, state: FlightState, now_s: float) -> tuple[ShownPutBack, ...]:
     """Return what was set for a moment and is still away, with its clock, and whether it keeps the phase open."""
     keeping = {p.id for p in notice.still_away(profile, state.phase, state.away, state.carried)}
     rows = []
     for pair in profile.put_backs:
         if pair.id not in state.away:
             continue
-        seconds = max(now_s - state.away[pair.id], 0.0)
+        seconds, carried = max(now_s - state.away[pair.id], 0.0), pair.id in state.carried
         rows.append(
-            {
-                "id": pair.id,
-                "title": pair.title,
-                "back": pair.back,
-                "seconds": round(seconds),
-                "overdue": seconds > pair.due_s and pair.id not in state.carried,
-                "carried": pair.id in state.carried,
-                "keeps_open": pair.id in keeping,
-            }
+            ShownPutBack(
+                id=pair.id,
+                title=pair.title,
+                back=pair.back,
+                seconds=round(seconds),
+                overdue=seconds > pair.due_s and not carried,
+                carried=carried,
+                keeps_open=pair.id in keeping,
+            )
         )
-    return rows
+    return tuple(rows)
 
 
-def describe_notices(profile: Profile, state: FlightState, now: Now | None, now_s: float) -> dict[str, Any]:
-    """Return what people forget: a phase that has begun, lists that are late, take-off power with something unproven,
-    the briefing grown old, and what to do meanwhile."""
+def describe_notices(profile: Profile, state: FlightState, now: Sample | None, now_s: float) -> Notices:
+    """Return what people forget."""
     known = all_known(state, now)
     begun = state.progress.seen_phase
     if begun is None or profile.place(begun) <= profile.place(state.phase):
         begun = None
-    reached = begun or state.phase
-    late = [
-        row
-        for row in notice.late_lists(profile, reached, state.progress, state.known)
-        if row["phase"] != state.phase  # that one is on the screen
-    ]
-    missing = (
-        notice.unproven(profile, state.progress, state.known, proofs(state))
-        if notice.power_rises(profile, state.phase, known)
-        else []
-    )
-    if missing or notice.power_rises(profile, state.phase, known):
-        cold = gates.not_met(gates.gate_rows(profile, gates.TAKE_OFF, known))
-        missing = [*missing, *(f"Not at its temperature: {words}" for words in cold)]
+    rows = notice.late_lists(profile, begun or state.phase, state.progress, state.known)
     todo = waiting(profile, state, now_s)
     other: tuple[Item, ...] = ()
     if todo and _takes_time(todo[0], state, now, now_s):
         other = notice.meanwhile(profile, state.phase, todo, state.progress, state.known)
-    return {
-        "begun": {"id": begun, "title": profile.phase(begun).title} if begun else None,
-        "late": late,
-        "unproven": missing,
-        "briefing_due": briefing_due(profile, state.progress.briefed_s, state.phase, now_s),
-        "low_rotor": notice.low_rotor(profile, known),
-        "meanwhile": [{"id": i.id, "challenge": i.challenge, "response": i.response} for i in other],
-    }
+    return Notices(
+        begun=Named(id=begun, title=profile.phase(begun).title) if begun else None,
+        late=tuple(  # the list of this phase is on the screen
+            LateList(**{**row, "open": tuple(row["open"])}) for row in rows if row["phase"] != state.phase
+        ),
+        unproven=_unproven(profile, state, known),
+        briefing_due=briefing_due(profile, state.progress.briefed_s, state.phase, now_s),
+        low_rotor=notice.low_rotor(profile, known),
+        meanwhile=tuple(short_item(item) for item in other),
+    )
 
 
-def _takes_time(item: Item, state: FlightState, now: Now | None, now_s: float) -> bool:
+def _unproven(profile: Profile, state: FlightState, known: dict[str, object]) -> tuple[str, ...]:
+    if not notice.power_rises(profile, state.phase, known):
+        return ()
+    missing = notice.unproven(profile, state.progress, state.known, proofs(state))
+    figures = {name: value for name, value in known.items() if isinstance(value, float)}
+    cold = gates.not_met(gates.gate_rows(profile, gates.TAKE_OFF, figures))
+    return (*missing, *(f"Not at its temperature: {words}" for words in cold))
+
+
+def _takes_time(item: Item, state: FlightState, now: Sample | None, now_s: float) -> bool:
     if item.hold_s is not None:
         started = state.progress.timers.get(item.id)
         return started is not None and now_s - started < item.hold_s
     return item.reading is not None and item.reading.lowest is not None and reading_shown(item.reading, now)[1] is False
 
 
-def describe_gates(profile: Profile, state: FlightState, now: Now | None) -> list[dict[str, Any]]:
+def describe_gates(
+    profile: Profile, state: FlightState, now: Sample | None, minutes: dict[str, int]
+) -> tuple[ShownGate, ...]:
     """Return the warm-up gates from the one of this phase on, with every temperature, while an engine runs and the
-    take-off is still to come."""
+    take-off is still to come; `minutes` are those left by gate, where known."""
     first = gates.gate_of_phase(profile, state.phase)
     if first is None or not state.engine_runs or now is None:
-        return []
-    readings, names = with_derived(now.readings), list(gates.GATES)
+        return ()
+    readings, names = with_hottest(now.readings), list(gates.GATES)
     shown = []
     for name in names[names.index(first) :]:
         rows = gates.gate_rows(profile, name, readings)
         if rows:
-            said = gates.not_met(rows)
-            shown.append({"gate": name, "title": gates.GATES[name], "open": not said, "not_met": said})
-    return shown
+            said = tuple(gates.not_met(rows))
+            title = gates.GATES[name]
+            shown.append(ShownGate(gate=name, title=title, open=not said, not_met=said, minutes=minutes.get(name)))
+    return tuple(shown)
 
 
-def describe_briefing(profile: Profile, state: FlightState) -> dict[str, Any]:
+def describe_briefing(profile: Profile, state: FlightState) -> ShownBriefing:
     """Return the briefing's lines and when it was last read."""
-    return {"lines": compose_briefing(profile, state.air), "read_s": state.progress.briefed_s}
+    return ShownBriefing(lines=tuple(compose_briefing(profile, state.air)), read_s=state.progress.briefed_s)
 
 
 def open_count(profile: Profile, state: FlightState, phase_id: str) -> tuple[int, int]:
     """Return (open items, all items that apply) of a phase."""
     whole = sum(len(one.items) for one in lists_of(profile.phase(phase_id), state.known))
-    return len(open_items(profile, state, phase_id)), whole
+    return len(open_item_ids(profile, state, phase_id)), whole
 
 
-def describe_step(profile: Profile, state: FlightState, lists: list[dict[str, Any]], now_s: float) -> dict[str, Any]:
-    """Return the list that is worked on and what the one main button does: resume, flow, by_heart, answer, item,
-    put_back, next_phase, end or record. A list by heart is confirmed as a whole, but a killer item, or one due again,
-    always by itself."""
+def describe_step(profile: Profile, state: FlightState, lists: tuple[ShownList, ...], now_s: float) -> MainStep:
+    """Return the list that is worked on and what the one main button does. A list by heart is confirmed as a whole, but a killer
+    item, or one due again, always by itself."""
     todo = current_item(profile, state, now_s)
-    holding = [one for one in lists if todo and any(line["id"] == todo.id for line in one["items"])]
-    current = next(iter(holding or [one for one in lists if one["missing"]] or lists[-1:]), None)
-    due = {item.id for item, _ in due_items(profile, state, now_s)}
+    holding = [one for one in lists if todo and any(line.id == todo.id for line in one.items)]
+    current = next(iter(holding or [one for one in lists if one.missing] or lists[-1:]), None)
+    return MainStep(
+        does=_does(profile, state, todo, current if holding else None, now_s), list=current.id if current else None
+    )
+
+
+def _does(profile: Profile, state: FlightState, todo: Item | None, current: ShownList | None, now_s: float) -> Does:
     if state.ended:
-        does = "record"
-    elif state.progress.is_paused:
-        does = "resume"
-    elif todo is not None:
-        does = "item"
-        if holding and current:
-            if current["style"] == FLOW_THEN_VERIFY and current["flow"] and not current["flow_done"]:
-                does = "flow"
-            elif current["style"] == TWO_PEOPLE:
-                does = "answer"
-            elif current["memory"] and current["style"] == READ_AND_DO and not todo.killer and todo.id not in due:
-                does = "by_heart"
-    elif notice.still_away(profile, state.phase, state.away, state.carried):
-        does = "put_back"
-    else:
-        does = "next_phase" if profile.place(state.phase) + 1 < len(profile.phases) else "end"
-    return {"does": does, "list": current["id"] if current else None}
+        return "record"
+    if state.progress.is_paused:
+        return "resume"
+    if todo is not None:
+        return _does_item(profile, state, todo, current, now_s)
+    if notice.still_away(profile, state.phase, state.away, state.carried):
+        return "put_back"
+    return "next_phase" if profile.place(state.phase) + 1 < len(profile.phases) else "end"
+
+
+def _does_item(profile: Profile, state: FlightState, todo: Item, current: ShownList | None, now_s: float) -> Does:
+    if current is None:
+        return "item"
+    if current.style == FLOW_THEN_VERIFY and current.flow and not current.flow_done:
+        return "flow"
+    if current.style == TWO_PEOPLE:
+        return "answer"
+    is_due = any(item.id == todo.id for item, _ in due_items(profile, state, now_s))
+    by_heart = current.memory and current.style == READ_AND_DO and not todo.killer and not is_due
+    return "by_heart" if by_heart else "item"

@@ -32,10 +32,11 @@ DIED_WITHIN_S = 12.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OilClock:
-    """From first fire to oil pressure: `verdict` is running, seen or missing; `no_reading` when no needle told."""
+    """From first fire to oil pressure: `verdict` is running, seen or missing; `no_reading` when no needle told;
+    `limit_s` None where the profile gives no time."""
 
     since_s: float
-    limit_s: float
+    limit_s: float | None
     verdict: str = "running"
     seconds: float | None = None
     no_reading: bool = False
@@ -63,7 +64,8 @@ def engine_step(engine: EngineState, kind: str, at_s: float, body: Mapping[str, 
     clock = engine.oil_clock
     match kind:
         case "engine_fired":
-            began = OilClock(since_s=at_s, limit_s=float(body["limit_s"]))
+            limit_s = body.get("limit_s")
+            began = OilClock(since_s=at_s, limit_s=None if limit_s is None else float(limit_s))
             return replace(engine, runs=True, fired_s=at_s, oil_clock=began, alternator_2=None, charging=None)
         case "start_failed":
             return replace(engine, tries=(*engine.tries, body))
@@ -102,7 +104,7 @@ def _stopped(engine: EngineState, body: Mapping[str, Any]) -> EngineState:
 
 
 def events_of_tap(
-    engine: EngineState, what: str, at_s: float, limit_s: float, metal_c: float | None
+    engine: EngineState, what: str, at_s: float, limit_s: float | None, metal_c: float | None
 ) -> list[tuple[str, dict[str, Any]]]:
     """Return the (kind, body) rows that one tap of a pilot without needles means, none where it means nothing now.
 

@@ -7,44 +7,30 @@ goes on by the wall clock, so that no clock on the screen stands still.
 import logging
 import socket
 import time
-from collections.abc import Callable, Mapping
-from typing import Any
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import Any, ClassVar
 
-import numpy as np
-
-from ..core.aircraft import Profile
-from ..core.base.errors import ScriptError
-from ..core.bench.layout import MAG_POSITIONS
-from ..core.live.following import Now
-from .bench_feed import Sample
-from .device_lines import MOST_LINE_BYTES, readings_from
-from .feed import OwnThread
+from .device_lines import MOST_LINE_BYTES, sample_from
+from .feed import OnSample, OwnThread
 
 _AGAIN_AFTER_S = 1.0
 _QUIET_S = 1.0
-_ONE_ENGINE = ("rpm", "map_inhg", "ff_gph", "fp_psi", "oil_p_psi", "oil_t_f", "coolant_t_f", "tit_f")
-_SHARED = ("volts_v", "amps_a", "suction_inhg", "oat_f", "palt_ft", "ias_kt", "rpm_pct", "rotor_pct")
-_LEVERS = ("throttle", "mixture", "prop", "carb_heat", "mag")
-_NO_LEVERS = "These needles come from an instrument: the levers are in your aircraft."
 _log = logging.getLogger(__name__)
 
 
 class DeviceFeed(OwnThread):
     """Samples from an instrument at an address."""
 
-    def __init__(self, profile: Profile, on_sample: Callable[[Sample], None], host: str, port: int):
+    kind: ClassVar[str] = "device"
+
+    def __init__(self, on_sample: OnSample, host: str, port: int):
         super().__init__("device")
         self._on_sample, self._address = on_sample, (host, port)
         self.speed = 1
         self.is_connected = False
         self._at_s, self._offset_s, self._device_s = 0.0, 0.0, -1.0
         self._heard = time.monotonic()
-        self._columns = _columns(profile)
-
-    @property
-    def columns(self) -> tuple[str, ...]:
-        """The trace columns of a row, without time_s."""
-        return self._columns
 
     @property
     def at_s(self) -> float:
@@ -55,17 +41,6 @@ class DeviceFeed(OwnThread):
     @at_s.setter
     def at_s(self, value: float) -> None:
         self._at_s, self._heard = value, time.monotonic()
-
-    def set_levers(self, levers: Mapping[str, float | str | bool]) -> None:
-        """Refuse: the levers are in the aircraft."""
-        raise ScriptError(_NO_LEVERS)
-
-    def act(self, action: str, amount: float) -> None:
-        """A stroke is kept as an event."""
-
-    def set_fault(self, name: str, size: float) -> None:
-        """Refuse: the engine is a real one."""
-        raise ScriptError(_NO_LEVERS)
 
     def state(self) -> dict[str, Any]:
         """Return all that `resume` needs."""
@@ -102,34 +77,17 @@ class DeviceFeed(OwnThread):
                 waiting = b""  # no instrument's line is so long
 
     def _take(self, line: bytes) -> None:
-        read = readings_from(line)
-        if read is None:
+        told = sample_from(line)
+        if told is None:
             return
-        device_s, readings, levers = read
+        device_s = told.at_s
         if device_s < self._device_s or self._device_s < 0:
             self._offset_s = self.at_s - device_s  # it began, or began again: joined on where flight time stands
         elif time.monotonic() - self._heard > _QUIET_S:
             self._offset_s = max(self._offset_s, self.at_s - device_s)
         self._device_s = device_s
         self.at_s = max(self._at_s, round(device_s + self._offset_s, 3))
-        now = Now(at_s=self._at_s, readings=readings, levers=levers)
         try:
-            self._on_sample(Sample(now, self._row(now)))
+            self._on_sample(replace(told, at_s=self._at_s))
         except Exception:  # a thread that dies silently would freeze the needles: say so and go on
             _log.exception("a sample of the instrument could not be taken")
-
-    def _row(self, now: Now) -> np.ndarray:
-        known: dict[str, float | str] = {**now.readings, **now.levers}
-        cells = [
-            MAG_POSITIONS.index(v) if isinstance(v := known.get(name, np.nan), str) else v for name in self._columns
-        ]
-        return np.array([now.at_s, *cells], dtype=float)
-
-
-def _columns(profile: Profile) -> tuple[str, ...]:
-    names = list(_ONE_ENGINE)
-    for cylinder in range(1, int(profile.engine["cylinders"]) + 1):
-        names += [f"egt{cylinder}_f", f"cht{cylinder}_f"]
-    if len(profile.engines) == 2:
-        names += [f"e2_{name}" for name in names]
-    return (*names, *_SHARED, *_LEVERS)

@@ -6,19 +6,20 @@ raises it by more than the lower RPM explains; a closed throttle lowers it. The 
 """
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from scipy.ndimage import uniform_filter1d
 
 from ..aircraft import Profile
-from ..aircraft.profile import NEEDED_BY_CHECK
 from ..base.atmosphere import standard_pressure_pa
+from ..base.units import PASCAL_PER_INHG
 from ..trace import Trace
-from ..trace.dips import Span, find_dips, own_time, shortest_check_s
-from ..trace.finding import Finding
-from .carburettor_heat import judge_heat, measure_heat
+from ..trace.dips import Span, find_dips, shortest_check_s
+from ..trace.masks import runs
+from .check import Evidence
+from .exhausts import egt_changes
 from .feathering import fall_begins, feather_rows
-from .magneto import ONE_CHECK_GAP_S, ambiguous_dip, egt_changes, judge_magnetos, measure_sides
 from .propeller import cycle_rows
 
 MAGNETO, HEAT, UNCLEAR, NOTHING = "magneto", "heat", "unclear", "nothing"
@@ -30,7 +31,7 @@ _CYCLE_DEEPER = 2.2
 _CHOKED_AT = 0.528
 _PARTED_PCT, _ABOVE_RPM, _SMOOTH_S = 5.0, 60.0, 1.0
 _EDGE_S, _ROTOR_EDGE_S = 1.25, 2.6  # how long a step of RPM takes: a rotor slows for seconds
-_PASCAL_PER_INHG = 3386.389
+ONE_CHECK_GAP_S = 60.0  # docs/formats.md: a check ends when the engine has been left on both for so long
 _THROTTLE_MAP_PER_RPM_FALL = -0.4  # a closed throttle lowers it; one magneto raises it, hardly so with a blower
 # speeds of a direct-drive engine, scaled by `Profile.speed_scale`
 _DEEPEST_DIP_RPM, _DEEPEST_HEAT_RPM = 600.0, 330.0
@@ -38,11 +39,26 @@ _CHECKED_FROM_RPM, _CHECKED_TO_RPM = 1150.0, 2900.0
 _RUNS_FROM_RPM, _HEAT_FROM_RPM = 700.0, 1000.0
 
 
-def find_run_up_checks(trace: Trace, profile: Profile) -> list[Finding]:
-    """Return the `mag_check` and `carb_heat_check` findings of a trace, in order of time."""
+@dataclass(frozen=True, slots=True)
+class RunUpSpans:
+    """The stretches on one magneto (each with its side's name, empty where nothing tells it, `unclear` where it may be either
+    check) and those on hot air, in order; `every` is both."""
+
+    magnetos: tuple[tuple[Span, str], ...] = ()
+    hot: tuple[Span, ...] = ()
+
+    @property
+    def every(self) -> list[Span]:
+        """All stretches in order of time."""
+        return sorted([*(span for span, _ in self.magnetos), *self.hot], key=lambda span: span.first)
+
+
+def recognise(evidence: Evidence) -> RunUpSpans:
+    """Return which dips of RPM are magnetos and which are carburettor heat."""
+    trace, profile = evidence.trace, evidence.profile
     rpm = trace.signal("rpm")
     if rpm is None or len(trace) < 8:
-        return []
+        return RunUpSpans()
     scale = profile.speed_scale
     named = _magneto_spans(trace, rpm, scale)
     hot = _heat_spans(trace, rpm, scale)
@@ -53,11 +69,7 @@ def find_run_up_checks(trace: Trace, profile: Profile) -> list[Finding]:
         found_hot = [span for span in found_hot if not _overlaps(span, cycles)]
         named = found_mags if named is None else named
         hot = found_hot if hot is None else hot
-    if any(limit not in profile.limits for limit in NEEDED_BY_CHECK["carb_heat_check"]):
-        hot = []  # this type has none, or nothing to hold it against
-    everything = sorted([span for span, _ in named] + hot, key=lambda span: span.first)
-    findings = [*_magneto_findings(trace, profile, named, everything), *_heat_findings(trace, profile, hot, everything)]
-    return sorted(findings, key=lambda finding: finding.start_s)
+    return RunUpSpans(tuple(named), tuple(hot))
 
 
 def _parted_rows(trace: Trace) -> list[tuple[int, int]]:
@@ -65,9 +77,7 @@ def _parted_rows(trace: Trace) -> list[tuple[int, int]]:
     engine, rotor = trace.signal("rpm_pct"), trace.signal("rotor_pct")
     if engine is None or rotor is None:
         return []
-    parted = np.nan_to_num(rotor - engine) > _PARTED_PCT
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], parted.astype(int), [0]])))
-    return [(int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+    return runs(np.nan_to_num(rotor - engine) > _PARTED_PCT)
 
 
 def _overlaps(span: Span, cycles: Sequence[tuple[int, int]]) -> bool:
@@ -75,9 +85,8 @@ def _overlaps(span: Span, cycles: Sequence[tuple[int, int]]) -> bool:
 
 
 def _spans_where(trace: Trace, mask: np.ndarray, least_s: float) -> list[Span]:
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], mask.astype(int), [0]])))
     step_s = 1 / trace.rate_hz
-    spans = [Span(int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+    spans = [Span(first, last) for first, last in runs(mask)]
     return [s for s in spans if trace.time_s[s.last] - trace.time_s[s.first] + step_s > least_s + 0.01]
 
 
@@ -152,7 +161,7 @@ def _settle_unclear(
     """With RPM alone, two falls close together are the two magnetos, and a third after them is the heat."""
     unclear = [span for span, name in magnetos if name == UNCLEAR]
     clear = [(span, name) for span, name in magnetos if name != UNCLEAR]
-    for group in _groups(trace, [(span, "") for span in unclear]):
+    for group in check_groups(trace, [(span, "") for span in unclear]):
         if len(group) == 1:
             clear.append((group[0][0], UNCLEAR))
         elif len(group) % 2 == 1:
@@ -245,11 +254,11 @@ def _open_share(trace: Trace, span: Span, map_inhg: float) -> float:
     height_ft = trace.signal("palt")
     known = height_ft is not None and np.isfinite(height_ft[span.first])
     outside_pa = standard_pressure_pa(float(height_ft[span.first]) if known else 0.0)  # type: ignore[index]
-    over = (map_inhg * _PASCAL_PER_INHG / outside_pa - _CHOKED_AT) / (1 - _CHOKED_AT)
+    over = (map_inhg * PASCAL_PER_INHG / outside_pa - _CHOKED_AT) / (1 - _CHOKED_AT)
     return float(np.clip(over, 0.0, 1.0)) ** 1.3
 
 
-def _groups(trace: Trace, spans: Sequence[tuple[Span, str]]) -> list[list[tuple[Span, str]]]:
+def check_groups(trace: Trace, spans: Sequence[tuple[Span, str]]) -> list[list[tuple[Span, str]]]:
     """Split spans into checks: a new one begins when the engine was left on both for 60 s."""
     groups: list[list[tuple[Span, str]]] = []
     for row in spans:
@@ -258,31 +267,3 @@ def _groups(trace: Trace, spans: Sequence[tuple[Span, str]]) -> list[list[tuple[
         else:
             groups.append([row])
     return groups
-
-
-def _magneto_findings(
-    trace: Trace, profile: Profile, spans: Sequence[tuple[Span, str]], everything: Sequence[Span]
-) -> list[Finding]:
-    findings = []
-    for group in _groups(trace, spans):
-        names = [(span, "" if name == UNCLEAR else name) for span, name in group]
-        sides = measure_sides(trace, profile, names, everything)
-        if not sides:
-            continue
-        if len(group) == 1 and group[0][1] == UNCLEAR:
-            findings.append(ambiguous_dip(profile, sides[0]))
-        else:
-            findings.append(judge_magnetos(profile, sides))
-    return findings
-
-
-def _heat_findings(trace: Trace, profile: Profile, spans: Sequence[Span], everything: Sequence[Span]) -> list[Finding]:
-    findings = []
-    for span in spans:
-        around = own_time(trace.time_s, span, everything)
-        measured = measure_heat(trace, span, *around, profile.lag_scale)
-        if measured is not None:
-            base, drop, restored, recovered = measured
-            start_s, end_s = float(trace.time_s[span.first]), float(trace.time_s[span.last])
-            findings.append(judge_heat(profile, start_s, end_s, base, drop, restored, recovered))
-    return findings

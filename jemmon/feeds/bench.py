@@ -7,50 +7,48 @@ import logging
 import threading
 import time
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
-from typing import Any
-
-import numpy as np
+from typing import Any, ClassVar
 
 from ..core.aircraft import Profile
 from ..core.aircraft.airframe import airframe_of
+from ..core.aircraft.phases import PhaseKind
 from ..core.base.errors import ScriptError
 from ..core.bench import Bench, Sensors
 from ..core.bench.flight_path import next_flight_path
-from ..core.bench.layout import FAULT_SIZES, LEVERS, MAG, MAG_POSITIONS, STATE
-from ..core.live.following import Now
-from .cockpit import HELD
-from .feed import OwnThread
+from ..core.bench.layout import FAULT_SIZES, LEVERS, STATE, parameters_from
+from ..core.screen.cockpit import Cockpit
+from ..core.trace.sample import Sample
+from .cockpit import HELD, cockpit_of
+from .feed import OnSample, OwnThread
 
-SPEEDS = (1, 4, 10, 60)
-SAMPLE_S = 0.25
+_STEP_S = 0.25
 TICK_S = 0.1
 HELD_RELEASE_S = 1.0
 _log = logging.getLogger(__name__)
 
 
-@dataclass(frozen=True, slots=True)
-class Sample:
-    """One sample: what the screen and the judgement take, and the row that is kept (shape (1 + columns,))."""
-
-    now: Now
-    row: np.ndarray
+def check_bench(profile: Profile) -> None:
+    """Raise ProfileError where the simulated engine of a profile lacks a constant, or has one that cannot be."""
+    if profile.bench is not None:
+        parameters_from(profile.bench)
 
 
 class BenchFeed(OwnThread):
-    """One bench, its sensors and its levers; `start` begins the thread. Every public method may be called from any."""
+    """One bench, its sensors and its levers: a feed and an engine. Every public method may be called from any thread."""
+
+    kind: ClassVar[str] = "bench"
 
     def __init__(
         self,
         profile: Profile,
-        on_sample: Callable[[Sample], None],
-        phase: Callable[[], str],
+        on_sample: OnSample,
+        phase_kind: Callable[[], PhaseKind],
         seed: int = 1,
         oat_c: float = 15.0,
         speed: int = 1,
     ):
         assert profile.bench is not None
-        self._profile, self._on_sample, self._phase = profile, on_sample, phase
+        self._profile, self._on_sample, self._phase_kind = profile, on_sample, phase_kind
         self._lock = threading.RLock()
         self._bench = Bench(profile.bench)
         self._airframe = airframe_of(profile)
@@ -64,10 +62,9 @@ class BenchFeed(OwnThread):
         self.speed = speed
         self.at_s = 0.0
 
-    @property
-    def columns(self) -> tuple[str, ...]:
-        """The trace columns of a row, without time_s."""
-        return (*self._bench.channels, *self._bench.lever_names, *self._own)
+    def cockpit(self) -> Cockpit:
+        """Return the levers and switches as a screen lays them out."""
+        return cockpit_of(self._profile)
 
     def set_levers(self, levers: Mapping[str, float | str | bool]) -> None:
         """Move levers. `primer_unlocked` and held switches (renewed) are handled here.
@@ -88,6 +85,11 @@ class BenchFeed(OwnThread):
             except ScriptError:
                 self._bench.levers[:] = before
                 raise
+
+    def check_action(self, action: str, amount: float) -> None:
+        """Raise ScriptError unless a hand can do this here (see `Bench.act`)."""
+        with self._lock:
+            self._bench.check_action(action)
 
     def act(self, action: str, amount: float) -> None:
         """Do what a hand does at once (see `Bench.act`); a hand primer stays unlocked until it is locked."""
@@ -154,7 +156,7 @@ class BenchFeed(OwnThread):
 
     def _tick(self) -> None:
         flight_s = TICK_S * self.speed
-        step_s = TICK_S if self.speed == 1 else min(SAMPLE_S, flight_s)
+        step_s = TICK_S if self.speed == 1 else min(_STEP_S, flight_s)
         for _ in range(max(round(flight_s / step_s), 1)):
             with self._lock:
                 sample = self._next_sample(step_s)
@@ -166,18 +168,12 @@ class BenchFeed(OwnThread):
                 self._bench.set_lever(name, 0.0)
         power_w = float(self._bench.state["brake_w"].sum())
         self._ias_kt, self._palt_ft = next_flight_path(
-            self._airframe, self._phase(), power_w, self._ias_kt, self._palt_ft, dt_s, self._profile.schedule
+            self._airframe, self._phase_kind(), power_w, self._ias_kt, self._palt_ft, dt_s, self._profile.schedule
         )
         self._set_air()
         self._bench.advance(dt_s)
         self.at_s = round(self.at_s + dt_s, 3)
         shown = self._sensors.read(dt_s)[0]
-        levers = {**self._bench.lever_positions(), **self._own}
-        numbers = [
-            float(MAG_POSITIONS.index(str(at))) if LEVERS[name.removeprefix("e2_")].kind == MAG else float(at)
-            for name, at in self._bench.lever_positions().items()
-        ]
         readings = dict(zip(self._bench.channels, map(float, shown), strict=True))
         readings["roughness"] = float(self._bench.roughness()[0])
-        row = np.array([self.at_s, *shown, *numbers, *self._own.values()])
-        return Sample(Now(at_s=self.at_s, readings=readings, levers=levers), row)
+        return Sample(at_s=self.at_s, readings=readings, levers={**self._bench.lever_positions(), **self._own})

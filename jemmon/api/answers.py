@@ -1,0 +1,101 @@
+"""Answers that are no value of the core: what was kept, moved, read in."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from ..core.base.units import Display
+from ..core.base.weather import AirReport
+from ..core.screen.aircraft import AircraftLine
+from ..core.screen.frame import Frame
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Live:
+    """The newest frame, or none when no flight goes on."""
+
+    frame: Frame | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Kept:
+    """An event that is on disk, and the frame after it."""
+
+    seq: int
+    at_s: float
+    frame: Frame
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TakenBack:
+    """The undo that was kept, if there was something to take back."""
+
+    seq: int | None
+    frame: Frame
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Units:
+    """How core units are shown, by unit and choice."""
+
+    displays: Mapping[str, Mapping[str, Display]]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ServerSettings:
+    """What the front end must know of the server's settings."""
+
+    speeds: tuple[int, ...]
+    most_upload_bytes: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WeatherAnswer:
+    """A station's report."""
+
+    report: AirReport
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Moved:
+    """Levers were moved."""
+
+    moved: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PrimeGiven:
+    """The prime given so far, in the unit of the type's method."""
+
+    strokes: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SpeedSet:
+    """How many times real time."""
+
+    speed: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FaultSet:
+    """A fault and its size."""
+
+    name: str
+    size: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReadIn:
+    """A file that is a flight now."""
+
+    id: str
+    findings: int
+    rows: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProfileTaken:
+    """A profile that was read in."""
+
+    aircraft: AircraftLine
+    content_hash: str

@@ -1,0 +1,67 @@
+"""A helicopter's freewheel: engine and rotor needles part when the throttle is chopped."""
+
+import numpy as np
+
+from ..trace.finding import STOP, WITHIN, Finding, Reasons
+from .check import PRACTICE, Check, Evidence, Ripe, Rule
+from .stretches import ON_GROUND_KT
+
+# common practice: what a chop is, and that the needles part
+_CHOP_PCT, _CHOP_WITHIN_S, _FROM_PCT = 8.0, 2.5, 60.0
+_PARTED_PCT, _LOOKED_S = 3.0, 6.0
+
+
+def find_freewheel_checks(evidence: Evidence) -> list[Finding]:
+    """Return a `freewheel_check` finding for each throttle chop with the rotor turning: the needles must part."""
+    trace = evidence.trace
+    engine, rotor, t = trace.signal("rpm_pct"), trace.signal("rotor_pct"), trace.time_s
+    airspeed, switch = trace.signal("ias"), trace.ignition()
+    if engine is None or rotor is None or len(trace) < 8:
+        return []
+    back = np.searchsorted(t, t - _CHOP_WITHIN_S)
+    chopped = (engine[back] - engine > _CHOP_PCT) & (engine[back] > _FROM_PCT) & (rotor[back] > _FROM_PCT)
+    if airspeed is not None:
+        chopped &= np.nan_to_num(airspeed) < ON_GROUND_KT
+    if switch is not None:  # an engine that quits on one magneto lets the rotor go too
+        chopped &= switch[back] == "BOTH"
+    for name, share in (("throttle", 0.75), ("map", 0.9)):
+        values = trace.signal(name)
+        if values is not None and np.isfinite(values).any():
+            chopped &= np.nan_to_num(values) < share * np.nan_to_num(values[back])
+            break
+    rows = np.flatnonzero(chopped)
+    findings: list[Finding] = []
+    for row in rows.tolist():
+        if findings and t[row] - findings[-1].start_s < 2 * _LOOKED_S:
+            continue
+        soon = (t >= t[row]) & (t <= t[row] + _LOOKED_S)
+        apart = float(np.nanmax(rotor[soon] - engine[soon]))
+        reasons = Reasons()
+        if apart < _PARTED_PCT:
+            because = (
+                f"Throttle chopped, and the needles stayed together ({apart:+.1f} %): the freewheel did not let go."
+            )
+            reasons.add(STOP, because, "Do not fly: no autorotation. A mechanic.")
+        outcome = reasons.outcome(
+            f"The needles parted by {apart:.0f} % on the chop: the freewheel lets go.", "common practice"
+        )
+        measured = {"parted_pct": apart}
+        findings.append(Finding.of("freewheel_check", (t[back[row]], t[soon][-1]), outcome, measured, {}))
+    return findings
+
+
+CHECK = Check(
+    kind="freewheel_check",
+    title="Freewheel",
+    place=38,
+    find=find_freewheel_checks,
+    is_of=lambda profile: profile.engine["propeller"] == "rotor",
+    ripe=Ripe(after_s=1.0),
+    on_card=True,
+    is_traced=True,
+    measures=f"How far engine and rotor part in the {_LOOKED_S:.0f} s after the throttle is chopped.",
+    rules=(
+        Rule(WITHIN, f"by {_PARTED_PCT:.0f} % and more: the freewheel lets go", PRACTICE),
+        Rule(STOP, "they stay together: no autorotation", PRACTICE),
+    ),
+)

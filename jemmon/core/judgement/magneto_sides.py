@@ -1,0 +1,171 @@
+"""One magneto alone, measured: settled RPM on both, on one side, on both again. Left means running on the left magneto alone."""
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from ..aircraft import Profile
+from ..trace import Trace
+from ..trace.dips import DipFit, Span, fit_between, own_time
+from .exhausts import egt_changes
+
+_ONE_MAGNETO_RISES_F = 15.0  # common practice: of 70 to 180 °F when settled, what a slow probe shows soon
+_FALLS_F = 22.0  # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25: below it a probe's noise falls too
+_QUITS_BELOW = 0.45  # common practice: no plug costs so much
+_FAR_FROM_MODEL_RPM = 20.0  # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25
+_ROTOR_WITHIN_S = 2.0  # common practice: the drop of a helicopter's RPM is that within two seconds
+_OF_UNKNOWN = ("first", "second")
+# fitted to tests/corpora/run_ups.py, seeds 13 and 14: levels on both that are one level, and a throttle that creeps
+_SAME_LEVEL_SIGMAS, _CREEPS_RPM_S, _CREEPS_AT_MOST_RPM = 2.0, 0.25, 25.0
+# the plus-or-minus of a drop (95 %): what its fit does not know, and what gusts leave in any settled level
+_COVERS, _GUSTS_RPM = 2.1, 1.3  # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Side:
+    """One magneto alone: `name` is left, right, first or second. Rises are steady-seeking EGT changes [°F]."""
+
+    name: str
+    base_rpm: float
+    drop_rpm: float
+    restored_rpm: float
+    start_s: float
+    end_s: float
+    egt_rise_f: Mapping[int, float] = field(default_factory=dict)
+    uncertainty_rpm: float = math.nan
+    quits: bool = False
+
+
+def measure_sides(
+    trace: Trace, profile: Profile, spans: Sequence[tuple[Span, str]], everything: Sequence[Span]
+) -> list[Side]:
+    """Return the measured sides of one check, in order of time. `spans` carry each side's name or ''.
+
+    Levels on both that agree within their noise are taken together, so that a short dwell leans on the longer ones.
+    """
+    rpm = trace.signal("rpm")
+    assert rpm is not None
+    is_rotor = profile.engine["propeller"] == "rotor"
+    fits: list[tuple[Span, str, DipFit]] = []
+    quitting: list[Side] = []
+    for number, (span, name) in enumerate(spans):
+        if _quits(rpm, span):
+            quitting.append(_quit_side(trace, rpm, span, name or _OF_UNKNOWN[number % 2]))
+            continue
+        before_s, after_s = own_time(trace.time_s, span, everything)
+        early_s = 0.0 if name else None
+        fit = fit_between(trace.time_s, rpm, span, before_s, after_s, early_s=early_s, lag_scale=profile.lag_scale)
+        if fit is not None:
+            fits.append((span, name, fit))
+    levels = [(fit.base_rpm, fit.sigma_rpm, fit.start_s) for _, _, fit in fits]
+    levels += [(fit.restored_rpm, fit.sigma_rpm, fit.end_s) for _, _, fit in fits if np.isfinite(fit.restored_rpm)]
+    sides = []
+    for number, (span, name, fit) in enumerate(fits):
+        base = _level_on_both(fit, levels)
+        drop = base - (fit.base_rpm - fit.drop_rpm)
+        if is_rotor:
+            drop = _fallen_in_time(trace.time_s, rpm, fit, base, drop * fit.fallen_after(_ROTOR_WITHIN_S))
+        sides.append(
+            Side(
+                name=name or _OF_UNKNOWN[number % 2],
+                base_rpm=base,
+                drop_rpm=drop,
+                restored_rpm=fit.restored_rpm,
+                start_s=float(trace.time_s[span.first]),
+                end_s=float(trace.time_s[span.last]),
+                egt_rise_f=egt_changes(trace, span),
+                uncertainty_rpm=_COVERS * float(np.hypot(fit.sigma_rpm, _GUSTS_RPM)),
+            )
+        )
+    return sorted([*sides, *quitting], key=lambda side: side.start_s)
+
+
+def _fallen_in_time(t: np.ndarray, rpm: np.ndarray, fit: DipFit, base_rpm: float, modelled_rpm: float) -> float:
+    """Return the fall of a helicopter's RPM within two seconds: as modelled, unless the needle stood elsewhere by far then
+    (an engine that loses too much lets the rotor go, and falls in its own way)."""
+    there = (np.abs(t - fit.start_s - _ROTOR_WITHIN_S) < 0.6) & (t <= fit.end_s) & np.isfinite(rpm)
+    if not there.any():
+        return modelled_rpm
+    read = base_rpm - float(np.mean(rpm[there]))
+    return read if abs(read - modelled_rpm) > _FAR_FROM_MODEL_RPM else modelled_rpm
+
+
+def _quits(rpm: np.ndarray, span: Span) -> bool:
+    """Say whether the engine dies on one side: it loses far more than any plug costs."""
+    before = rpm[max(span.first - 3, 0) : max(span.first, 1)]
+    return bool(np.nanmin(rpm[span.first : span.last + 1]) < _QUITS_BELOW * np.nanmean(before))
+
+
+def _quit_side(trace: Trace, rpm: np.ndarray, span: Span, name: str) -> Side:
+    base = float(np.nanmean(rpm[max(span.first - 4, 0) : max(span.first, 1)]))
+    t = trace.time_s
+    after = (t > t[span.last] + 3.0) & (t < t[span.last] + 6.0)
+    return Side(
+        name=name,
+        base_rpm=base,
+        drop_rpm=np.nan,
+        restored_rpm=float(np.nanmean(rpm[after])) if after.any() else np.nan,
+        start_s=float(t[span.first]),
+        end_s=float(t[span.last]),
+        quits=True,
+    )
+
+
+def _level_on_both(fit: DipFit, levels: Sequence[tuple[float, float, float]]) -> float:
+    """Return RPM on both magnetos during a dip: between the levels before and after it, for a throttle that creeps."""
+    before = _pooled(fit.base_rpm, fit.sigma_rpm, fit.start_s, levels)
+    if not np.isfinite(fit.restored_rpm) or abs(fit.restored_rpm - fit.base_rpm) > _CREEPS_AT_MOST_RPM:
+        return before
+    return (before + _pooled(fit.restored_rpm, fit.sigma_rpm, fit.end_s, levels)) / 2
+
+
+def _pooled(level: float, sigma: float, at_s: float, levels: Sequence[tuple[float, float, float]]) -> float:
+    """Return the mean of the levels (RPM, sigma, time) that agree with this one, each weighted by how sure it is and how
+    near in time: a throttle creeps."""
+    near = [(v, s, t) for v, s, t in levels if abs(v - level) <= _SAME_LEVEL_SIGMAS * np.hypot(sigma, s)]
+    weights = np.array([1 / (s * s + 0.5 + (_CREEPS_RPM_S * (t - at_s)) ** 2) for _, s, t in near])
+    return float(np.dot(weights, [v for v, _, _ in near]) / weights.sum())
+
+
+def falling_cylinders(side: Side) -> list[int]:
+    """Return the cylinders whose EGT fell while the others rose: their plug on that side is not firing. One that neither
+    rises nor falls ran on this side's plug alone before: it is the other side's plug that is dead."""
+    rises = side.egt_rise_f
+    if len(rises) < 2 or max(rises.values()) < 0.5 * _ONE_MAGNETO_RISES_F:
+        return []
+    return [c for c, rise in rises.items() if rise < -_FALLS_F]
+
+
+def every_exhaust_rose(side: Side) -> bool:
+    """Say whether every EGT that is measured rose as it does on one magneto."""
+    return bool(side.egt_rise_f) and min(side.egt_rise_f.values()) > _ONE_MAGNETO_RISES_F
+
+
+def sides_in(measured: Mapping[str, object], start_s: float, end_s: float, names: Mapping[str, str]) -> list[Side]:
+    """Return the sides that a kept `mag_check` measured, called by `names` (`{"first": "left", ...}`): for a pilot who says
+    which it was."""
+    rises = measured.get("egt_rise_f") or {}
+    assert isinstance(rises, Mapping)
+    made = []
+    for name in rises:
+        drop = measured.get(f"drop_{name}_rpm")
+        made.append(
+            Side(
+                name=names.get(name, name),
+                base_rpm=_figure(measured.get("base_rpm")),
+                drop_rpm=_figure(drop),
+                restored_rpm=_figure(measured.get("restored_rpm")),
+                start_s=start_s,
+                end_s=end_s,
+                egt_rise_f={int(cylinder): float(rise) for cylinder, rise in rises[name].items()},
+                uncertainty_rpm=_figure(measured.get(f"drop_{name}_plus_minus_rpm")),
+                quits=drop is None,
+            )
+        )
+    return made
+
+
+def _figure(value: object) -> float:
+    return float(value) if isinstance(value, int | float) else math.nan

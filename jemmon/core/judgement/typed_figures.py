@@ -1,0 +1,20 @@
+"""Figures that the pilot types: one that no engine of the type shows is asked back."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from ..aircraft import Profile
+from ..base.errors import EventError, checked_number
+
+LEAST_RPM, MOST_RPM = 500.0, 3500.0  # of a direct-drive engine in a run-up (common practice)
+
+
+def rpm_of(profile: Profile, body: Mapping[str, Any], name: str, lowest: float = LEAST_RPM) -> float:
+    """Return a typed speed [RPM]. Raises EventError where it is missing, no number, or cannot be."""
+    value = checked_number(f"`{name}`", body.get(name), EventError)
+    most = MOST_RPM * max(profile.speed_scale, 1.0)
+    if not lowest <= value <= most:
+        raise EventError(
+            f"`{name}` is {value:g}; an engine in a run-up turns {lowest:,.0f} to {most:,.0f} RPM. Type it again."
+        )
+    return value

@@ -1,0 +1,208 @@
+"""Aircraft as the screens show them: a line in a list, the whole profile in plain view, starts, trends, methods."""
+
+from dataclasses import dataclass
+
+from ..aircraft import Checklist, Item, Profile
+from ..aircraft.limits import LIMITS
+from ..judgement.engine_health import NozzleDrift
+from ..judgement.method import Method, methods
+from ..judgement.registry import NotJudged, not_judged
+from ..judgement.trend import TrendRow
+from ..power.plan import Plan
+from ..start.record import PrimeLine, StartRow
+from .frame import EmergencyDrill, emergency_of
+from .lists import Named, Style
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AircraftLine:
+    """What a list of aircraft shows of one."""
+
+    id: str
+    name: str
+    registration: str
+    about: str
+    owner_signed: bool
+    has_bench: bool
+
+
+def aircraft_line(profile: Profile) -> AircraftLine:
+    """Return the line of a profile."""
+    return AircraftLine(
+        id=profile.id,
+        name=profile.name,
+        registration=profile.registration,
+        about=profile.about,
+        owner_signed=profile.owner_signed,
+        has_bench=profile.bench is not None,
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AircraftList:
+    """All known aircraft."""
+
+    aircraft: tuple[AircraftLine, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LimitLine:
+    """A limit of a profile: its figure in a core unit, and where it comes from."""
+
+    name: str
+    title: str
+    unit: str
+    value: float
+    source: str
+    note: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PutBackLine:
+    """Something that is set for a moment, and after how long it is due back [s]."""
+
+    title: str
+    back: str
+    due_s: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ItemLine:
+    """An item of a list in plain view."""
+
+    id: str
+    challenge: str
+    response: str
+    why: str
+    killer: bool
+    where: str | None
+    mistaken_for: str | None
+    only_if: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ListInFull:
+    """A list in plain view."""
+
+    title: str
+    style: Style
+    memory: bool
+    only_if: tuple[str, ...]
+    items: tuple[ItemLine, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PhaseInFull:
+    """A phase with its lists in plain view."""
+
+    title: str
+    lists: tuple[ListInFull, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProfilePage:
+    """One aircraft in plain view: every limit with its source, every list, what is put back, what is not judged for want of a
+    limit, which limits of an earlier format are read no more."""
+
+    aircraft: AircraftLine
+    content_hash: str
+    limits: tuple[LimitLine, ...]
+    put_backs: tuple[PutBackLine, ...]
+    phases: tuple[PhaseInFull, ...]
+    emergency: tuple[EmergencyDrill, ...]
+    not_judged: tuple[NotJudged, ...]
+    set_aside: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StartsPage:
+    """The starts of an aircraft, and what book and advice say over the temperature."""
+
+    aircraft: AircraftLine
+    unit: str
+    engines: tuple[str, ...]
+    oil_limit_s: float | None
+    rows: tuple[StartRow, ...]
+    lines: tuple[PrimeLine, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TrendsPage:
+    """Each figure of an aircraft over its flights, and what a series of leanings says."""
+
+    aircraft: AircraftLine
+    figures: tuple[TrendRow, ...]
+    health: tuple[NozzleDrift, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MethodsPage:
+    """How each verdict is made, with the limits of an aircraft where one is asked for."""
+
+    aircraft: AircraftLine | None
+    methods: tuple[Method, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlanPage:
+    """A plan, with what may be asked for."""
+
+    aircraft: AircraftLine
+    targets: tuple[Named, ...]
+    cruise_ft: float | None
+    plan: Plan
+
+
+def profile_page(profile: Profile) -> ProfilePage:
+    """Return one aircraft in plain view."""
+    return ProfilePage(
+        aircraft=aircraft_line(profile),
+        content_hash=profile.content_hash,
+        limits=tuple(
+            LimitLine(
+                name=name,
+                title=LIMITS[name].title,
+                unit=LIMITS[name].unit,
+                value=limit.value,
+                source=limit.source,
+                note=limit.note,
+            )
+            for name, limit in profile.limits.items()
+        ),
+        put_backs=tuple(PutBackLine(title=p.title, back=p.back, due_s=p.due_s) for p in profile.put_backs),
+        phases=tuple(PhaseInFull(title=phase.title, lists=_lists(phase.lists)) for phase in profile.phases),
+        emergency=emergency_of(profile),
+        not_judged=not_judged(profile),
+        set_aside=profile.set_aside,
+    )
+
+
+def _lists(lists: tuple[Checklist, ...]) -> tuple[ListInFull, ...]:
+    return tuple(
+        ListInFull(
+            title=one.title,
+            style=one.style,  # type: ignore[arg-type]
+            memory=one.memory,
+            only_if=tuple(c.words for c in one.only_if),
+            items=tuple(_item(item) for item in one.items),
+        )
+        for one in lists
+    )
+
+
+def _item(item: Item) -> ItemLine:
+    return ItemLine(
+        id=item.id,
+        challenge=item.challenge,
+        response=item.response,
+        why=item.why,
+        killer=item.killer,
+        where=item.where,
+        mistaken_for=item.mistaken_for,
+        only_if=tuple(c.words for c in item.only_if),
+    )
+
+
+def methods_page(profile: Profile | None = None) -> MethodsPage:
+    """Return how each verdict is made."""
+    return MethodsPage(aircraft=aircraft_line(profile) if profile else None, methods=methods(profile))

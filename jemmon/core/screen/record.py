@@ -1,0 +1,196 @@
+"""Flights as they are kept: one line in a list, one flight as a timeline, its trace thinned to be drawn."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from ..aircraft import Profile
+from ..flight.events import Event
+from ..flight.fold import fold
+from ..flight.state import FlightState, KeptFinding, latest_findings, open_item_ids, sentence
+from ..trace import Trace
+from ..trace.finding import gravest
+from .aircraft import AircraftLine
+from .findings import ShownFinding, Verdict, shown_finding
+
+_MOST_POINTS = 1500
+_FLIGHTS = 5
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FlightSummary:
+    """What a list of flights shows of one, kept beside it so that nothing is folded to show a list."""
+
+    ended: bool
+    findings: int
+    verdict: Verdict | None
+    drop_left_rpm: float | None
+    drop_right_rpm: float | None
+    last_seq: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FlightLine:
+    """One flight of a list."""
+
+    id: str
+    aircraft: str
+    registration: str
+    pilot: str
+    title: str
+    source: str
+    started_utc: str
+    ended: bool
+    findings: int
+    verdict: Verdict | None
+    drop_left_rpm: float | None
+    drop_right_rpm: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FlightList:
+    """Flights, newest first, with one sentence of what they show; `of` is how many there are in all."""
+
+    flights: tuple[FlightLine, ...]
+    sentence: str
+    of: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TimelineLine:
+    """One event of a flight, as it is kept and in words."""
+
+    seq: int
+    id: str
+    kind: str
+    at_s: float
+    wall_utc: str
+    body: Mapping[str, Any]
+    text: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OpenItems:
+    """How many items of a phase were left open."""
+
+    phase: str
+    count: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FlightRecord:
+    """One flight: what was done, measured and judged, in order of flight time."""
+
+    flight: FlightLine
+    aircraft: AircraftLine
+    profile_hash: str
+    sentence: str
+    timeline: tuple[TimelineLine, ...]
+    findings: tuple[ShownFinding, ...]
+    open: tuple[OpenItems, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TracePoints:
+    """A flight's samples thinned to be drawn: time [s], and each signal in its core unit; None where there is no reading."""
+
+    time_s: tuple[float, ...]
+    rpm: tuple[float | None, ...] | None
+    ff_gph: tuple[float | None, ...] | None
+    map_inhg: tuple[float | None, ...] | None
+    oil_p_psi: tuple[float | None, ...] | None
+    egt_f: Mapping[str, tuple[float | None, ...]]
+
+
+def summary_of(state: FlightState, is_file: bool = False) -> FlightSummary:
+    """Return what a list shows of a flight in this state; a file that was read in has ended."""
+    mags = state.latest_finding("mag_check")
+    measured = mags["measured"] if mags else {}
+    verdict: Any = gravest([finding["verdict"] for finding in latest_findings(state.findings)])
+    return FlightSummary(
+        ended=state.ended or is_file,
+        findings=len(state.findings),
+        verdict=verdict,
+        drop_left_rpm=measured.get("drop_left_rpm"),
+        drop_right_rpm=measured.get("drop_right_rpm"),
+        last_seq=state.last_seq,
+    )
+
+
+def timeline(profile: Profile, events: Sequence[Event]) -> tuple[TimelineLine, ...]:
+    """Return the events of a flight that a timeline shows, in order of flight time; those that this version does not know too."""
+    ordered = sorted(events, key=lambda e: (e.at_s, e.seq))
+    return tuple(_line(profile, e) for e in ordered if e.said.IS_TOLD)
+
+
+def _line(profile: Profile, happened: Event) -> TimelineLine:
+    return TimelineLine(
+        seq=happened.seq,
+        id=happened.id,
+        kind=happened.kind,
+        at_s=happened.at_s,
+        wall_utc=happened.wall_utc,
+        body=dict(happened.body),
+        text=_words(profile, happened),
+    )
+
+
+def _words(profile: Profile, happened: Event) -> str:
+    """Return what an event says in words; one that names what the profile does not have, by its kind."""
+    try:
+        return happened.said.words(profile)
+    except (KeyError, TypeError, ValueError, LookupError):
+        return happened.kind.replace("_", " ").capitalize()
+
+
+def record(profile: Profile, line: FlightLine, aircraft: AircraftLine, events: Sequence[Event]) -> FlightRecord:
+    """Return one flight as a record."""
+    state = fold(profile, events)
+    missing = ((phase.title, len(open_item_ids(profile, state, phase.id))) for phase in profile.phases)
+    return FlightRecord(
+        flight=line,
+        aircraft=aircraft,
+        profile_hash=profile.content_hash,
+        sentence=sentence(state),
+        timeline=timeline(profile, events),
+        findings=tuple(shown_finding(finding) for finding in state.findings),
+        open=tuple(OpenItems(phase=title, count=count) for title, count in missing if count),
+    )
+
+
+def drop_sentence(drops: Sequence[tuple[str, float | None]]) -> str:
+    """Return one sentence on the left drop [RPM] of the newest aircraft's last five flights that have one; `drops` are
+    (registration, drop), newest first."""
+    known = [(registration, drop) for registration, drop in drops if drop is not None]
+    same = [drop for registration, drop in known if registration == known[0][0]][:_FLIGHTS]
+    if len(same) < 2:
+        return "No two flights with a magneto check yet."
+    change = same[0] - same[-1]
+    way = "up" if change >= 0 else "down"
+    return f"{known[0][0]}: left drop {same[0]:.0f} RPM, {way} {abs(change):.0f} in {len(same)} flights."
+
+
+def trace_points(trace: Trace) -> TracePoints:
+    """Return RPM, EGT, fuel flow, manifold and oil pressure, thinned to be drawn."""
+    every = max(len(trace) // _MOST_POINTS, 1)
+    drawn = {name: trace.signal(name) for name in ("ff", "map", "oil_p")}
+    rpm = trace.signal("rpm")
+    return TracePoints(
+        time_s=tuple(trace.time_s[::every].tolist()),
+        rpm=_plain(rpm, every),
+        ff_gph=_plain(drawn["ff"], every),
+        map_inhg=_plain(drawn["map"], every),
+        oil_p_psi=_plain(drawn["oil_p"], every),
+        egt_f={str(c): _plain(v, every) or () for c, v in trace.cylinders("egt").items()},
+    )
+
+
+def _plain(values: np.ndarray | None, every: int) -> tuple[float | None, ...] | None:
+    if values is None:
+        return None
+    return tuple(None if np.isnan(v) else round(float(v), 2) for v in values[::every])
+
+
+__all__ = ["FlightLine", "FlightList", "FlightRecord", "FlightSummary", "KeptFinding", "TracePoints", "record"]

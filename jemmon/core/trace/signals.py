@@ -1,0 +1,316 @@
+"""Every signal: one row each, and nowhere else its name, title, unit, whose it is, and which limits watch it.
+
+A reading is what a needle shows, a lever what a hand sets, a word what a switch says. In a file a column is a signal with
+one of its units (`egt3_c`); inside, a moment's reading is named by `column_of` (`egt3_f`). A second engine's begin `e2_`.
+"""
+
+import functools
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import TypeVar
+
+from ..base.units import TO_CORE
+
+
+class Kind(StrEnum):
+    """What a signal is: a needle, a lever from 0 to 1, a switch (0 or 1), a switch with named positions."""
+
+    READING = "reading"
+    LEVER = "lever"
+    SWITCH = "switch"
+    WORD = "word"
+
+
+class When(StrEnum):
+    """When a limit counts: at all times, while the engine runs, at idle, with warm oil, at speed."""
+
+    ALWAYS = "always"
+    RUNNING = "running"
+    IDLING = "idling"
+    WARM = "warm"
+    AT_SPEED = "at_speed"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Watch:
+    """A limit that watches a signal. `is_grave`: passing it is a stop. `is_told`: passing it is a finding, else only the
+    needle shows it."""
+
+    limit: str
+    is_high: bool
+    is_grave: bool = False
+    is_told: bool = True
+    when: When = When.ALWAYS
+
+
+def most(limit: str, is_grave: bool = True, when: When = When.ALWAYS) -> Watch:
+    """Return the watch of a highest allowed figure."""
+    return Watch(limit=limit, is_high=True, is_grave=is_grave, when=when)
+
+
+def least(limit: str, is_grave: bool = False, is_told: bool = False, when: When = When.RUNNING) -> Watch:
+    """Return the watch of a lowest allowed figure."""
+    return Watch(limit=limit, is_high=False, is_grave=is_grave, is_told=is_told, when=when)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Signal:
+    """One signal. `unit` is the core's (empty for a lever or a word); `has_suffix` says whether a column names its unit;
+    `slack` is what a needle cannot tell from its limit (in the unit; common practice: half of a usual gauge's mark);
+    `lowest` and `highest` bound what a sensor can say at all."""
+
+    name: str
+    title: str
+    unit: str = ""
+    kind: Kind = Kind.READING
+    has_suffix: bool = True
+    is_shared: bool = False
+    is_per_cylinder: bool = False
+    is_derived: bool = False
+    slack: float = 0.0
+    lowest: float = 0.0
+    highest: float = 1.0
+    watched_by: tuple[Watch, ...] = ()
+
+    @property
+    def column(self) -> str:
+        """The name of its reading in the core's unit, without a cylinder's number: `oil_p_psi`, `rpm`."""
+        return f"{self.name}_{self.unit}" if self.unit and self.has_suffix else self.name
+
+    @property
+    def is_lever(self) -> bool:
+        """Whether a hand sets it."""
+        return self.kind is not Kind.READING
+
+
+def _needle(
+    name: str, title: str, unit: str, bounds: tuple[float, float], *watches: Watch, slack: float = 0.0
+) -> Signal:
+    lowest, highest = bounds
+    return Signal(
+        name=name, title=title, unit=unit, lowest=lowest, highest=highest, watched_by=tuple(watches), slack=slack
+    )
+
+
+def _speed(name: str, title: str, unit: str, highest: float, slack: float, *watches: Watch) -> Signal:
+    return Signal(
+        name=name, title=title, unit=unit, has_suffix=False, highest=highest, slack=slack, watched_by=tuple(watches)
+    )
+
+
+def _of_both(
+    name: str, title: str, unit: str, bounds: tuple[float, float], *watches: Watch, slack: float = 0.0
+) -> Signal:
+    lowest, highest = bounds
+    return Signal(
+        name=name,
+        title=title,
+        unit=unit,
+        is_shared=True,
+        lowest=lowest,
+        highest=highest,
+        watched_by=tuple(watches),
+        slack=slack,
+    )
+
+
+def _probe(name: str, title: str, *watches: Watch) -> Signal:
+    return Signal(
+        name=name,
+        title=title,
+        unit="f",
+        is_per_cylinder=True,
+        slack=2.0,
+        lowest=-80.0,
+        highest=3000.0,
+        watched_by=tuple(watches),
+    )
+
+
+def _lever(name: str, title: str, kind: Kind = Kind.LEVER, is_shared: bool = False) -> Signal:
+    return Signal(name=name, title=title, kind=kind, has_suffix=False, is_shared=is_shared)
+
+
+def _switch(name: str, title: str, is_shared: bool = False) -> Signal:
+    return _lever(name, title, Kind.SWITCH, is_shared)
+
+
+_TEMPERATURE_F = (-80.0, 800.0)
+_ROWS = (
+    # a tachometer under a governor moves by as much (common practice)
+    _speed("rpm", "RPM", "rpm", 12_000.0, 15.0, most("rpm_max")),
+    _speed("rpm_pct", "Engine", "pct", 200.0, 0.5, most("rpm_pct_max_pct")),
+    _speed("rotor_pct", "Rotor", "pct", 200.0, 0.5, least("rotor_min_pct"), most("rotor_max_pct")),
+    _speed("rotor", "Rotor RPM", "rpm", 5_000.0, 5.0),
+    _needle("map", "Manifold pressure", "inhg", (0.0, 120.0), most("map_max_inhg"), slack=0.3),
+    _needle("ff", "Fuel flow", "gph", (0.0, 600.0)),
+    _needle(
+        *("fp", "Fuel pressure", "psi", (0.0, 250.0)),
+        *(least("fuel_pressure_min_psi"), most("fuel_pressure_max_psi", is_grave=False)),
+        slack=0.2,
+    ),
+    _needle(
+        *("oil_p", "Oil pressure", "psi", (0.0, 400.0)),
+        least("oil_pressure_min_psi", is_grave=True, is_told=True),
+        least("oil_pressure_idle_min_psi", is_grave=True, is_told=True, when=When.IDLING),
+        most("oil_pressure_max_psi", is_grave=False, when=When.WARM),
+        slack=1.5,
+    ),
+    _needle("oil_t", "Oil temperature", "f", _TEMPERATURE_F, most("oil_t_max_f"), slack=1.0),
+    _probe("egt", "EGT"),
+    _probe("cht", "CHT", most("cht_max_f")),
+    Signal(
+        name="cht_max",
+        title="Hottest CHT",
+        unit="f",
+        is_derived=True,
+        slack=2.0,
+        lowest=-80.0,
+        highest=3000.0,
+        watched_by=(most("cht_max_f"),),
+    ),  # fmt: skip
+    _needle("tit", "Turbine inlet", "f", (-80.0, 3000.0), most("tit_max_f"), slack=2.0),
+    _needle("coolant_t", "Coolant", "f", _TEMPERATURE_F, most("coolant_t_max_f"), slack=1.0),
+    _needle("cat", "Carburettor air", "f", _TEMPERATURE_F, least("carb_air_min_f", when=When.AT_SPEED), slack=1.0),
+    _needle("iat", "Induction air", "f", _TEMPERATURE_F),
+    _of_both("oat", "Outside", "f", (-120.0, 180.0)),
+    _of_both(
+        *("volts", "Bus voltage", "v", (0.0, 60.0)),
+        *(least("volts_min_v", when=When.ALWAYS), most("volts_max_v", is_grave=False)),
+        slack=0.1,
+    ),
+    _needle("amps", "Load", "a", (-500.0, 500.0)),
+    _needle("amps2", "Second alternator", "a", (-500.0, 500.0)),
+    _of_both("batt_amps", "Battery", "a", (-1000.0, 1000.0)),
+    _of_both(
+        *("suction", "Suction", "inhg", (0.0, 15.0)),
+        least("suction_min_inhg", when=When.AT_SPEED),
+        Watch(limit="suction_max_inhg", is_high=True, is_told=False, when=When.AT_SPEED),
+        slack=0.05,
+    ),
+    _of_both("palt", "Pressure altitude", "ft", (-2_000.0, 60_000.0)),
+    _of_both("ias", "Airspeed", "kt", (0.0, 600.0)),
+    _of_both("fuel_l", "Left tank", "gal", (0.0, 2_000.0)),
+    _of_both("fuel_r", "Right tank", "gal", (0.0, 2_000.0)),
+    Signal(name="roughness", title="Roughness", has_suffix=False, is_derived=True),
+    _lever("throttle", "Throttle"),
+    _lever("mixture", "Mixture"),
+    _lever("prop", "Propeller"),
+    _lever("carb_heat", "Carburettor heat"),
+    _lever("cowl_flaps", "Cowl flaps"),
+    _lever("collective", "Collective"),
+    _lever("tank", "Fuel tank"),
+    _lever("mag", "Magnetos", Kind.WORD),
+    _switch("lane_a", "Lane A"),
+    _switch("lane_b", "Lane B"),
+    _switch("master", "Master", is_shared=True),
+    _switch("starter", "Starter"),
+    _switch("energise", "Energise"),
+    _switch("mesh", "Mesh"),
+    _switch("primer", "Primer"),
+    _switch("primer_unlocked", "Primer unlocked"),
+    _switch("alternator", "Alternator"),
+    _switch("pump", "Fuel pump"),
+    _switch("backup_pump", "Backup pump"),
+    _switch("ground_power", "Ground power", is_shared=True),
+    _switch("crossfeed", "Crossfeed", is_shared=True),
+    _switch("clutch", "Clutch"),
+    _switch("governor", "Governor"),
+    _switch("blower", "Blower"),
+)
+SIGNALS: Mapping[str, Signal] = {row.name: row for row in _ROWS}
+BY_COLUMN: Mapping[str, Signal] = {row.column: row for row in _ROWS}
+SHARED: frozenset[str] = frozenset(row.name for row in _ROWS if row.is_shared)
+MAG_POSITIONS = ("OFF", "L", "R", "BOTH")  # as a number in kept samples: its place here
+SECOND = "e2_"
+T = TypeVar("T")
+_NUMBERED = re.compile(r"^(egt|cht)([1-9]\d?)$")
+
+
+def engine_of(name: str) -> tuple[int, str]:
+    """Return (engine, own name) of a column, reading or lever: `e2_rpm` is engine 2's `rpm`."""
+    return (2, name.removeprefix(SECOND)) if name.startswith(SECOND) else (1, name)
+
+
+def prefix_of(engine: int) -> str:
+    """Return what an engine's names begin with."""
+    return SECOND if engine == 2 else ""
+
+
+def cylinder_of(name: str) -> tuple[str, int | None]:
+    """Return (signal, cylinder or None) of a signal's name: `egt3` is the EGT of cylinder 3."""
+    found = _NUMBERED.match(name)
+    return (found[1], int(found[2])) if found else (name, None)
+
+
+@functools.lru_cache(maxsize=1024)
+def signal_of(column: str) -> tuple[int, str, str] | None:
+    """Return (engine, signal, unit) of a trace column, or None if it is not one that we know.
+
+    >>> signal_of("e2_egt3_c")
+    (2, 'egt3', 'c')
+    """
+    engine, name = engine_of(column)
+    row = SIGNALS.get(name)
+    if row is not None and not row.has_suffix and not row.is_derived:
+        return engine, name, ""
+    parts = name.split("_")
+    for cut in range(len(parts) - 1, 0, -1):
+        stem, unit = "_".join(parts[:cut]), "_".join(parts[cut:])
+        own, cylinder = cylinder_of(stem)
+        row = SIGNALS.get(own)
+        if row is None or row.is_derived or not row.has_suffix or row.is_per_cylinder != (cylinder is not None):
+            continue
+        if unit in TO_CORE.get(row.unit, {}):
+            return engine, stem, unit
+    return None
+
+
+def row_of(signal: str) -> Signal | None:
+    """Return the row of a signal by its name with or without a cylinder's number (`egt3`), or None."""
+    return SIGNALS.get(cylinder_of(signal)[0])
+
+
+def core_unit(signal: str) -> str:
+    """Return the core's unit of a signal (`egt3`: f), empty for one without."""
+    row = row_of(signal)
+    return row.unit if row else ""
+
+
+def column_of(signal: str, engine: int = 1) -> str:
+    """Return the name of a signal's reading in the core's unit: `egt3` of engine 2 is `e2_egt3_f`.
+
+    Raises:
+        KeyError: there is no such signal.
+    """
+    own, cylinder = cylinder_of(signal)
+    row = SIGNALS[own]
+    name = signal if not row.has_suffix or not row.unit else f"{own}{cylinder or ''}_{row.unit}"
+    return prefix_of(engine) + name
+
+
+def reading_row(name: str) -> Signal | None:
+    """Return the row of a reading or lever by its name at a moment (`e2_oil_p_psi`, `egt3_f`, `mag`), or None."""
+    _, own = engine_of(name)
+    if (row := BY_COLUMN.get(own)) is not None:
+        return row
+    known = signal_of(own)
+    return None if known is None else row_of(known[1])
+
+
+def is_number_column(column: str) -> bool:
+    """Say whether a column of this name must hold figures only."""
+    known = signal_of(column)
+    row = None if known is None else row_of(known[1])
+    return row is not None and row.kind is not Kind.WORD
+
+
+def of_engine(values: Mapping[str, T], number: int) -> dict[str, T]:
+    """Return what belongs to one engine (readings, levers or columns) under its own names, with what both engines share."""
+    if number == 1:
+        return {name: value for name, value in values.items() if not name.startswith(SECOND)}
+    shared = {name: value for name, value in values.items() if (row := reading_row(name)) and row.is_shared}
+    own = {name.removeprefix(SECOND): value for name, value in values.items() if name.startswith(SECOND)}
+    return {**shared, **own}
