@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useDisplay } from '@/stores/display'
+import { useDisplay } from '@/parts/display'
 
 useDisplay()
   .load()

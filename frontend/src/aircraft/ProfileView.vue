@@ -1,0 +1,123 @@
+<script setup lang="ts">
+import { onMounted, ref } from 'vue'
+import { get } from '@/api/client'
+import type { ProfilePage } from '@/api/schema'
+import DisplaySwitches from '@/parts/DisplaySwitches.vue'
+import { useDisplay } from '@/parts/display'
+
+/** A profile in plain view: every limit with its source, every list with its items, what is put back. */
+const props = defineProps<{
+  /** The aircraft's id. */
+  id: string
+}>()
+const profile = ref<ProfilePage>()
+const display = useDisplay()
+const problem = ref('')
+
+onMounted(async () => {
+  try {
+    profile.value = await get<ProfilePage>(`/api/aircraft/${props.id}`)
+  } catch (error) {
+    problem.value = (error as Error).message
+  }
+})
+</script>
+
+<template>
+  <main class="page">
+    <header>
+      <RouterLink to="/" class="key out">‹ Aircraft</RouterLink>
+      <RouterLink :to="`/aircraft/${id}/starts`" class="key out">Starts</RouterLink>
+      <RouterLink :to="`/aircraft/${id}/trends`" class="key out">Trends</RouterLink>
+      <RouterLink :to="`/aircraft/${id}/plan`" class="key out">Plan</RouterLink>
+      <RouterLink :to="`/aircraft/${id}/method`" class="key out">Method</RouterLink>
+      <nav><DisplaySwitches /></nav>
+    </header>
+    <p v-if="problem" class="sentence look" role="alert">{{ problem }}</p>
+    <template v-if="profile">
+      <h1>{{ profile.aircraft.registration }}, {{ profile.aircraft.name }}</h1>
+      <p class="sentence">
+        {{ profile.limits.length }} limits,
+        {{ profile.aircraft.owner_signed ? 'signed by the owner' : 'not checked against your handbook' }}.
+      </p>
+      <p>
+        <a :href="`/api/aircraft/${id}/profile.json`" download class="key out">Save as JSON</a>
+        <span class="soft"> content {{ profile.content_hash }}</span>
+      </p>
+      <h2>Limits</h2>
+      <table>
+        <thead>
+          <tr>
+            <th>Limit</th>
+            <th class="figure">Value</th>
+            <th>Source</th>
+            <th>Where it comes from</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="limit in profile.limits" :key="limit.name">
+            <td>{{ limit.title }}</td>
+            <td class="figure">
+              <b>{{ display.withUnit(limit.value, limit.unit) }}</b>
+            </td>
+            <td>{{ limit.source }}</td>
+            <td class="soft">{{ limit.note }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <h2>Put back</h2>
+      <p v-for="pair in profile.put_backs" :key="pair.title">
+        {{ pair.title }}: <b>{{ pair.back }}</b> <span class="soft">due after {{ Math.round(pair.due_s) }} s</span>
+      </p>
+      <section v-for="phase in profile.phases" :key="phase.title">
+        <h2>{{ phase.title }}</h2>
+        <template v-for="list in phase.lists" :key="list.title">
+          <h3>
+            {{ list.title }}
+            <small class="soft">
+              {{ list.memory ? 'by heart' : list.style === 'flow_verify' ? 'flow, then read' : 'read and do' }}
+              {{ list.only_if.length ? `, only if ${list.only_if.join(', ')}` : '' }}
+            </small>
+          </h3>
+          <ol>
+            <li v-for="item in list.items" :key="item.id">
+              <b>{{ item.challenge }}</b>: {{ item.response }} <span v-if="item.killer" class="look">killer item</span>
+              <span class="soft">
+                {{ item.why }}{{ item.only_if.length ? ` Only if ${item.only_if.join(', ')}.` : '' }}
+                {{ item.where ? `Where: ${item.where}.` : '' }}
+                {{ item.mistaken_for ? `Not: ${item.mistaken_for}.` : '' }}
+              </span>
+            </li>
+          </ol>
+        </template>
+      </section>
+      <h2>Emergency card</h2>
+      <section v-for="drill in profile.emergency" :key="drill.title">
+        <h3 class="stop">{{ drill.title }}</h3>
+        <ol>
+          <li v-for="step in drill.steps" :key="step">{{ step }}</li>
+        </ol>
+      </section>
+    </template>
+  </main>
+</template>
+
+<style scoped>
+table {
+  border-collapse: collapse;
+  width: 100%;
+}
+th,
+td {
+  text-align: left;
+  padding: 5px 14px 5px 0;
+  border-bottom: 1px solid var(--line);
+}
+.figure {
+  text-align: right;
+  white-space: nowrap;
+}
+ol {
+  margin: 4px 0 12px;
+}
+</style>

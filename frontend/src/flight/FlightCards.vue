@@ -1,0 +1,47 @@
+<script setup lang="ts">
+import type { Frame } from '@/api/schema'
+import { KEYS } from './useKeys'
+import { useFlight } from './flight'
+import BriefingLines from './BriefingLines.vue'
+import SideCard from './SideCard.vue'
+
+/** What lies beside the flight and is asked for: keys, the take-off briefing, the emergency drills. */
+defineProps<{
+  /** The newest frame. */
+  frame: Frame
+}>()
+/** Which card is open. */
+const card = defineModel<'keys' | 'emergency' | 'briefing'>()
+const flight = useFlight()
+</script>
+
+<template>
+  <SideCard v-if="card === 'keys'" title="Keys" @closed="card = undefined">
+    <p v-for="[key, what] in KEYS" :key="key" class="keyline">
+      <b>{{ key }}</b> {{ what }}
+    </p>
+  </SideCard>
+  <SideCard v-if="card === 'briefing'" title="Take-off briefing" @closed="card = undefined">
+    <BriefingLines :lines="frame.briefing.lines" />
+    <button type="button" class="main" @click="(flight.event('briefing_read'), (card = undefined))">Read</button>
+  </SideCard>
+  <SideCard v-if="card === 'emergency'" title="Emergency" @closed="card = undefined">
+    <section v-for="drill in frame.emergency" :key="drill.title">
+      <h3 class="stop">{{ drill.title }}</h3>
+      <ol>
+        <li v-for="step in drill.steps" :key="step">{{ step }}</li>
+      </ol>
+    </section>
+    <p class="soft">Your aircraft’s own drill comes first.</p>
+  </SideCard>
+</template>
+
+<style scoped>
+.keyline b {
+  display: inline-block;
+  min-width: 120px;
+}
+ol {
+  font-size: 20px;
+}
+</style>

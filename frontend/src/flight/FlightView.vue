@@ -1,0 +1,235 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { get } from '@/api/client'
+import { useKeys } from './useKeys'
+import { useMainStep } from './useMainStep'
+import { usePanels } from './usePanels'
+import { useTones } from './useTones'
+import { useWakeLock } from './useWakeLock'
+import AirLines from './AirLines.vue'
+import ActionPanel from './ActionPanel.vue'
+import BurnOff from './BurnOff.vue'
+import BriefingLines from './BriefingLines.vue'
+import DayWorking from './DayWorking.vue'
+import EngineLevers from '@/practice/EngineLevers.vue'
+import FindingCard from '@/records/FindingCard.vue'
+import FuelPanel from './FuelPanel.vue'
+import FlightCards from './FlightCards.vue'
+import FlowPanel from './FlowPanel.vue'
+import HandsFull from './HandsFull.vue'
+import InstrumentColumn from './InstrumentColumn.vue'
+import ItemTools from './ItemTools.vue'
+import LeanWorking from './LeanWorking.vue'
+import ListPanel from './ListPanel.vue'
+import ManualEntry from './ManualEntry.vue'
+import MemoryList from './MemoryList.vue'
+import NoticeStrip from './NoticeStrip.vue'
+import PowerLine from './PowerLine.vue'
+import PutBackStrip from './PutBackStrip.vue'
+import RunUpSummary from './RunUpSummary.vue'
+import RunUpWorking from './RunUpWorking.vue'
+import StartAdviceLines from './StartAdviceLines.vue'
+import StartClocks from './StartClocks.vue'
+import TopBar from './TopBar.vue'
+import WarmUpLines from './WarmUpLines.vue'
+import WeatherWorking from './WeatherWorking.vue'
+import { useDisplay } from '@/parts/display'
+import { useFlight } from './flight'
+
+const flight = useFlight()
+const display = useDisplay()
+const router = useRouter()
+const tones = useTones()
+useWakeLock()
+const speeds = ref([1, 4, 10])
+const card = ref<'keys' | 'emergency' | 'briefing'>()
+const isTyping = ref(false)
+const problem = ref('')
+const levers = useTemplateRef<InstanceType<typeof EngineLevers>>('levers')
+const pad = useTemplateRef<InstanceType<typeof ManualEntry>>('pad')
+const frame = computed(() => flight.frame)
+const item = computed(() => frame.value?.item ?? null)
+const { list, does, word, forward } = useMainStep()
+const { shows, large, hottestF } = usePanels()
+const airLines = computed(() => frame.value?.working.lines ?? [])
+/** Figures are typed where a trace would stand, or where there is none. */
+const hasPad = computed(() => !!item.value?.manual && (isTyping.value || (!!shows.value?.pad && !shows.value.working)))
+
+onMounted(async () => {
+  try {
+    await flight.open()
+    speeds.value = (await get<{ speeds: number[] }>('/api/settings')).speeds
+    if (!flight.frame) await router.replace('/')
+  } catch (error) {
+    problem.value = (error as Error).message
+  }
+})
+onBeforeUnmount(() => {
+  flight.close()
+  display.tachometer = null
+})
+watch(
+  () => frame.value?.tachometer ?? null,
+  (now) => (display.tachometer = now),
+  { immediate: true },
+)
+watch(item, (now, before) => now?.id !== before?.id && (isTyping.value = false))
+watch(
+  () => item.value?.finding?.event,
+  (now, before) => now && now !== before && tones.done(),
+)
+watch(
+  () => frame.value?.put_backs.some((p) => p.overdue),
+  (overdue) => overdue && tones.alarm(),
+)
+
+const mainMark = computed(() => (item.value?.as_expected || item.value?.finding?.verdict === 'within' ? '✓ ' : ''))
+
+const lever = (act: (l: NonNullable<typeof levers.value>) => void) => () => levers.value && act(levers.value)
+useKeys(
+  {
+    ' ': forward,
+    Backspace: () => flight.undo(),
+    '?': () => (card.value = card.value === 'keys' ? undefined : 'keys'),
+    e: () => (card.value = card.value === 'emergency' ? undefined : 'emergency'),
+    c: () => {
+      if (item.value?.hold_s) void flight.event('timer_started', { item: item.value.id })
+      if (item.value?.count_to) void flight.event('counted', { item: item.value.id, by: 1 })
+    },
+    i: () => flight.event('interrupted'),
+    Escape: () => ((card.value = undefined), (isTyping.value = false)),
+    digit: (event) => {
+      if (!item.value?.manual) return
+      isTyping.value = true
+      requestAnimationFrame(() => pad.value?.type(event.key))
+    },
+    ArrowUp: lever((l) => l.nudge('throttle', 0.01)),
+    ArrowDown: lever((l) => l.nudge('throttle', -0.01)),
+    ArrowRight: lever((l) => l.nudge('mixture', 0.01)),
+    ArrowLeft: lever((l) => l.nudge('mixture', -0.01)),
+    o: lever((l) => l.mag('OFF')),
+    l: lever((l) => l.mag('L')),
+    r: lever((l) => l.mag('R')),
+    b: lever((l) => l.mag('BOTH')),
+    s: lever((l) => l.press()),
+    p: () => flight.act(),
+    k: lever((l) => l.lock()),
+    h: lever((l) => l.flip('carb_heat')),
+    m: lever((l) => l.flip('master')),
+    a: lever((l) => l.flip('alternator')),
+    f: lever((l) => l.flip('pump')),
+  },
+  { s: lever((l) => l.release()) },
+)
+</script>
+
+<template>
+  <main
+    v-if="frame"
+    class="flight"
+    :data-handed-over="frame.handed_over_ms"
+    :class="[display.hand, { manual: frame.source === 'manual' }]"
+  >
+    <TopBar :frame="frame" :speeds="speeds" @keys="card = 'keys'" @emergency="card = 'emergency'" />
+    <div class="now">
+      <NoticeStrip :frame="frame" @briefing="card = 'briefing'" />
+      <HandsFull v-if="large" :start="frame.start" />
+      <FlowPanel v-else-if="does === 'flow' && list" :list="list" />
+      <MemoryList v-else-if="does === 'by_heart' && list" :list="list" />
+      <ActionPanel v-else :frame="frame" />
+      <template v-if="!large && item && (does === 'item' || does === 'answer')">
+        <DayWorking v-if="item.watch === 'day'" :facts="frame.facts" />
+        <WeatherWorking v-if="item.watch === 'weather'" :air="frame.air" />
+        <BriefingLines v-if="item.watch === 'briefing'" :lines="frame.briefing.lines" />
+        <StartAdviceLines v-if="frame.advice" :item="item" :advice="frame.advice" />
+        <ItemTools :item="item" />
+      </template>
+      <StartClocks v-if="shows?.starting" :frame="frame" />
+      <WarmUpLines :frame="frame" />
+      <AirLines
+        v-if="!large && (airLines.length || frame.working.take_off)"
+        :lines="airLines"
+        :take-off="frame.working.take_off ?? null"
+      />
+      <PowerLine
+        v-if="frame.power && shows?.power && !large"
+        :power="frame.power"
+        :choices="frame.working.choices ?? []"
+        :bare="item?.watch === 'lean' || !!frame.working.take_off"
+      />
+      <p v-if="frame.rough && !large" class="look"><b>The engine runs rough</b></p>
+      <ManualEntry
+        v-if="item?.manual && hasPad"
+        :key="item.id"
+        ref="pad"
+        :check="item.manual"
+        :fields="item.fields"
+        :engine="item.engine"
+        @closed="isTyping = false"
+      />
+      <LeanWorking
+        v-if="shows?.working === 'lean'"
+        class="work"
+        :working="frame.working.lean ?? null"
+        :finding="item?.finding ?? null"
+        :cht-f="hottestF"
+      />
+      <RunUpWorking
+        v-else-if="shows?.working"
+        class="work"
+        :working="frame.working.magneto ?? null"
+        :finding="item?.finding ?? null"
+        :bare="!!frame.burn_off && shows?.burn_off"
+      />
+      <FindingCard v-else-if="item?.finding && !large" :finding="item.finding" live />
+      <BurnOff v-if="frame.burn_off && shows?.burn_off && !large" :burn="frame.burn_off" />
+      <RunUpSummary v-if="!item && frame.run_up && !large" :card="frame.run_up" />
+      <button v-if="item?.manual && !hasPad" type="button" class="plain typeit" @click="isTyping = true">
+        Type the figures instead
+      </button>
+      <FuelPanel v-if="frame.fuel && shows?.fuel && !large" :fuel="frame.fuel" />
+      <ListPanel
+        v-if="list && !shows?.card && !shows?.working && !shows?.tall && !hasPad && !large"
+        :list="list"
+        :current="item?.id ?? null"
+      />
+    </div>
+    <div class="foot">
+      <PutBackStrip :put-backs="frame.put_backs" :pairs="frame.pairs" :closing="!item" />
+      <div class="thumb">
+        <button type="button" aria-label="Take back the last step" @click="flight.undo()">↶ Back</button>
+        <button type="button" class="main" :aria-disabled="does === 'put_back'" @click="forward">
+          {{ mainMark }}{{ word }}
+        </button>
+      </div>
+    </div>
+    <div class="side">
+      <InstrumentColumn v-if="frame.source === 'bench'" :instruments="frame.instruments" :stale="frame.stale" />
+      <p v-if="frame.feed === 'scripted'" class="look">
+        <b>No simulated engine yet for this aircraft:</b> its needles are scripted and no lever moves them.
+      </p>
+      <p v-if="frame.feed === 'device'" :class="frame.stale ? 'stop' : 'soft'" role="status">
+        <b>{{ frame.stale ? 'No reading from the instrument.' : 'Live from the instrument.' }}</b>
+        {{ frame.stale ? 'The needles are old; clocks run on. Jemmon looks for it again each second.' : '' }}
+      </p>
+      <p v-if="frame.source === 'manual'" class="soft">
+        <b>{{ frame.registration }}</b> by hand: you read the needles, Jemmon keeps the lists, clocks and sums.
+      </p>
+      <EngineLevers
+        v-if="frame.feed === 'bench'"
+        ref="levers"
+        :levers="frame.levers"
+        :wanted="item?.lever ?? null"
+        :engine="item?.engine || frame.start.engine"
+      />
+      <p class="soft fine">
+        Not certified equipment. Your flight manual, local rules, an instructor and a mechanic decide. Eyes outside.
+      </p>
+    </div>
+    <FlightCards v-model="card" :frame="frame" />
+  </main>
+  <p v-else class="page">{{ problem || 'Looking for the flight …' }}</p>
+</template>
+
+<style scoped src="./flight.css"></style>

@@ -1,0 +1,85 @@
+<script setup lang="ts">
+import { watch } from 'vue'
+import type { StartNow } from '@/api/schema'
+import { useTones } from './useTones'
+import { useDisplay } from '@/parts/display'
+
+/** Both hands are busy: one thing at a time, very large, that needs no touch and no sound. Nothing here can be pressed. */
+const props = defineProps<{
+  /** What is shown now, and of which engine. */
+  start: StartNow
+}>()
+const tones = useTones()
+const display = useDisplay()
+watch(
+  () => [props.start.large?.mode, props.start.large?.tone] as const,
+  ([mode, tone]) => {
+    if (mode === 'stop' || mode === 'let_go') tones.alarm()
+    else if (tone) tones.done()
+  },
+)
+</script>
+
+<template>
+  <section
+    v-if="start.large"
+    class="full"
+    :class="start.large.mode"
+    aria-label="Hands full"
+    :aria-live="start.large.mode === 'stop' ? 'assertive' : 'polite'"
+  >
+    <p class="which">{{ start.engine_name ?? '' }}</p>
+    <h1>{{ start.large.say }}</h1>
+    <p class="figure">{{ start.large.figure }}</p>
+    <p class="line">{{ display.sentence(start.large.line) }}</p>
+  </section>
+</template>
+
+<style scoped>
+.full {
+  flex: 1 1 auto;
+  display: flex;
+  flex-direction: column;
+  justify-content: center;
+  gap: 4px;
+  padding: 8px 20px;
+  border: 3px solid var(--line);
+  border-radius: 12px;
+  min-height: 320px;
+}
+h1 {
+  font-size: clamp(44px, 7vw, 92px);
+  line-height: 1;
+  font-weight: 700;
+}
+.figure {
+  font-size: clamp(72px, 15vw, 190px);
+  line-height: 1;
+  font-weight: 700;
+  font-variant-numeric: tabular-nums;
+}
+.line,
+.which {
+  font-size: 26px;
+  line-height: 1.2;
+}
+.stop,
+.let_go,
+.dying,
+.died {
+  border: 10px solid var(--stop);
+  color: var(--stop);
+}
+.stop .line,
+.let_go .line {
+  color: var(--ink);
+  font-weight: 700;
+}
+.seen {
+  border-color: var(--good);
+  color: var(--good);
+}
+.seen .line {
+  color: var(--ink);
+}
+</style>

@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { MagnetoWorking, ShownFinding } from '@/api/schema'
+import LiveTrace from '@/parts/LiveTrace.vue'
+import { useDisplay } from '@/parts/display'
+import { useFlight } from './flight'
+import FindingCard from '@/records/FindingCard.vue'
+
+/** The check as it is made: the drop measured live on a trace of RPM and EGT, then its finding. */
+const props = defineProps<{
+  /** The drop so far, while something is away. */
+  working: MagnetoWorking | null
+  /** The last finding of this item's check. */
+  finding: ShownFinding | null
+  /** Without the trace: its room is needed for what to do next. */
+  bare?: boolean
+}>()
+const flight = useFlight()
+const display = useDisplay()
+const data = computed(() => {
+  const now = flight.trace.at(-1)?.t ?? 0
+  return [
+    flight.trace.map((p) => p.t - now),
+    flight.trace.map((p) => p.rpm),
+    flight.trace.map((p) => (p.egt === null ? null : Number(display.figure(p.egt, 'f')))),
+  ]
+})
+const lines = [
+  { label: 'RPM', scale: 'rpm', width: 3 },
+  { label: 'EGT', scale: 'egt', dash: [6, 4] },
+]
+const words = computed(() =>
+  props.working
+    ? `Fall so far ${props.working.drop_rpm} ${props.working.unit}`
+    : 'RPM as a full line, EGT dashed, last 90 seconds',
+)
+</script>
+
+<template>
+  <section class="working" aria-label="Run-up working">
+    <p v-if="working" class="live" aria-live="polite">
+      <span>{{ working.base_rpm }} → {{ working.now_rpm }}</span>
+      <b>−{{ working.drop_rpm }}</b>
+      <span>{{ working.unit }} {{ working.side }} {{ working.settled ? 'settled' : 'settling' }}</span>
+    </p>
+    <FindingCard v-else-if="finding" :finding="finding" live />
+    <div v-if="!bare" class="trace">
+      <LiveTrace
+        :data="data"
+        :lines="lines"
+        :axis="{ x: 'seconds', y: 'RPM', y2: `EGT ${display.label('f')}` }"
+        :label="words"
+      />
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.working {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  grid-template-rows: auto minmax(110px, 1fr);
+  gap: 8px;
+  min-height: 0;
+}
+.live {
+  display: flex;
+  gap: 18px;
+  align-items: baseline;
+}
+.live b {
+  font-size: var(--big);
+  line-height: 1;
+}
+.trace {
+  min-height: 150px;
+  position: relative;
+}
+</style>

@@ -1,0 +1,103 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Frame } from '@/api/schema'
+import { useFlight } from './flight'
+import { useOutbox } from '@/api/outbox'
+import DisplaySwitches from '@/parts/DisplaySwitches.vue'
+
+/** The one way out, where the flight is, and the few switches. */
+const props = defineProps<{
+  /** The newest frame. */
+  frame: Frame
+  /** How many times real time may be chosen. */
+  speeds: number[]
+}>()
+const emit = defineEmits<{
+  /** Show the keys. */
+  keys: []
+  /** Show the emergency card. */
+  emergency: []
+}>()
+const flight = useFlight()
+const outbox = useOutbox()
+const showsSwitches = ref(false)
+const place = computed(() => {
+  const phase = props.frame.phases.find((p) => p.id === props.frame.phase)
+  return phase ? `${phase.of - phase.open} of ${phase.of}` : ''
+})
+const faster = () => {
+  const at = props.speeds.indexOf(props.frame.speed)
+  void flight.speed(props.speeds[(at + 1) % props.speeds.length]!)
+}
+</script>
+
+<template>
+  <header class="bar">
+    <RouterLink to="/" class="key out"><span aria-hidden="true">‹&nbsp;</span>Leave</RouterLink>
+    <p class="phase">
+      <b>{{ frame.phase_title }}</b> <span>{{ place }}</span>
+    </p>
+    <p v-if="flight.away" class="look">Server away: taps are kept here</p>
+    <p v-else-if="outbox.waiting.length > 2" class="look">{{ outbox.waiting.length }} not yet kept</p>
+    <p v-else-if="outbox.refused" class="look refused" role="alert">{{ outbox.refused }}</p>
+    <div class="tools">
+      <button v-if="!frame.paused && !frame.ended" type="button" @click="flight.event('interrupted')">
+        Interrupted
+      </button>
+      <button
+        v-if="frame.feed === 'bench' || frame.feed === 'scripted'"
+        type="button"
+        :aria-label="`Simulated ${frame.speed}×, speed of the simulated engine`"
+        @click="faster"
+      >
+        Simulated {{ frame.speed }}×
+      </button>
+      <button
+        type="button"
+        :aria-expanded="showsSwitches"
+        aria-label="Display: units, look, hand and sound"
+        @click="showsSwitches = !showsSwitches"
+      >
+        Display
+      </button>
+      <button type="button" aria-label="Keys" @click="emit('keys')">?</button>
+      <button type="button" class="stop" @click="emit('emergency')">Emergency</button>
+    </div>
+    <DisplaySwitches v-if="showsSwitches" class="switches" />
+  </header>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 6px 16px;
+  flex-wrap: wrap;
+}
+.tools {
+  margin-left: auto;
+  display: flex;
+  gap: 6px;
+}
+.switches {
+  flex-basis: 100%;
+}
+.refused {
+  max-width: 46ch;
+}
+@media (max-width: 700px) {
+  .bar {
+    gap: 4px 8px;
+  }
+  .tools {
+    flex-wrap: wrap;
+    margin-left: 0;
+  }
+  .tools button {
+    padding: 0 8px;
+  }
+  .tools .stop {
+    order: -1;
+  }
+}
+</style>

@@ -1,0 +1,129 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { get } from '@/api/client'
+import type { Air } from '@/api/schema'
+import { useDisplay } from '@/parts/display'
+import { useFlight } from './flight'
+
+/** The air at the field: asked from the weather service, or typed; and what follows from it for engine and run-up. */
+const props = defineProps<{
+  /** What is known, or null. */
+  air: Air | null
+}>()
+const flight = useFlight()
+const display = useDisplay()
+const station = ref('ZZLK')
+const problem = ref('')
+const asking = ref(false)
+const report = ref<Partial<Air>>({})
+const FIELDS: [keyof Air, string, string][] = [
+  ['oat_c', 'Temperature', '°C'],
+  ['dewpoint_c', 'Dew point', '°C'],
+  ['altimeter_inhg', 'Pressure', ''],
+  ['wind_from_deg', 'Wind from', '°'],
+  ['wind_kt', 'Wind', 'kt'],
+  ['elevation_ft', 'Field', 'ft'],
+  ['runway_deg', 'Runway heading', '°'],
+]
+const typed = ref<Record<string, string>>(shownFrom(props.air ?? {}))
+
+function shownFrom(air: Partial<Air>): Record<string, string> {
+  const out: Record<string, string> = {}
+  for (const [name] of FIELDS) {
+    const value = air[name] as number | null | undefined
+    if (value === null || value === undefined) continue
+    out[name] = name === 'altimeter_inhg' ? display.figure(value, 'inhg') : String(Math.round(value * 10) / 10)
+  }
+  return out
+}
+
+async function ask() {
+  asking.value = true
+  problem.value = ''
+  try {
+    const answer = await get<{ report: Air }>(`/api/weather/${encodeURIComponent(station.value)}`)
+    report.value = answer.report
+    typed.value = { ...typed.value, ...shownFrom(answer.report) }
+  } catch (error) {
+    problem.value = (error as Error).message
+  } finally {
+    asking.value = false
+  }
+}
+function use() {
+  const body: Record<string, unknown> = { source: report.value.text ? 'metar' : 'typed' }
+  if (report.value.text) body.text = report.value.text
+  for (const [name] of FIELDS) {
+    const text = typed.value[name]?.trim()
+    if (!text) continue
+    const value = Number(text.replace(',', '.'))
+    body[name] = name === 'altimeter_inhg' ? display.toCore(value, 'inhg') : value
+  }
+  void flight.event('weather', body)
+}
+const says = computed(() => {
+  const air = props.air
+  if (!air) return []
+  const lines: string[] = []
+  if (air.density_altitude_ft !== null)
+    lines.push(`Density altitude ${air.density_altitude_ft} ft (pressure altitude ${air.pressure_altitude_ft} ft).`)
+  if (air.icing) lines.push(`Carburettor ice: ${air.icing}.`)
+  if (air.face_deg !== null)
+    lines.push(`For the run-up turn to ${String(air.face_deg).padStart(3, '0')} to face the wind.`)
+  if (air.headwind_kt !== null)
+    lines.push(
+      `${air.headwind_kt < 0 ? 'TAILWIND' : 'Headwind'} ${Math.abs(air.headwind_kt)} kt, ${air.crosswind_kt} kt from the ${air.crosswind_from}.`,
+    )
+  return lines
+})
+</script>
+
+<template>
+  <section class="weather" aria-label="Weather">
+    <p v-for="line in says" :key="line" class="says">{{ line }}</p>
+    <p v-if="air?.text" class="soft">{{ air.text }}</p>
+    <div class="row">
+      <label>Station <input v-model="station" maxlength="4" autocomplete="off" /></label>
+      <button type="button" :disabled="asking" @click="ask">
+        {{ asking ? 'Asking …' : 'Ask the weather service' }}
+      </button>
+      <p v-if="problem" class="look" role="alert">{{ problem }}</p>
+    </div>
+    <div class="row">
+      <label v-for="[name, title, unit] in FIELDS" :key="name">
+        {{ title }} {{ unit || display.label('inhg') }}
+        <input v-model="typed[name]" inputmode="decimal" autocomplete="off" />
+      </label>
+      <button type="button" @click="use">Use these</button>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.weather {
+  display: grid;
+  gap: 8px;
+}
+.row {
+  display: flex;
+  gap: 8px 14px;
+  flex-wrap: wrap;
+  align-items: end;
+}
+label {
+  display: grid;
+}
+input {
+  font: inherit;
+  color: var(--ink);
+  background: var(--raised);
+  border: 2px solid var(--line);
+  border-radius: 8px;
+  min-height: 48px;
+  width: 110px;
+  padding: 0 10px;
+}
+.says {
+  font-size: 22px;
+}
+</style>

@@ -1,0 +1,39 @@
+<script setup lang="ts">
+import { useTones } from '@/flight/useTones'
+import { useDisplay } from './display'
+
+/** Units, day or night, hand and sound: the one place where they are switched. */
+const display = useDisplay()
+const tones = useTones()
+function toggleSound() {
+  display.sound = !display.sound
+  if (display.sound) tones.unlock()
+}
+</script>
+
+<template>
+  <div class="switches">
+    <button type="button" title="Switch units" @click="display.units = display.units === 'us' ? 'metric' : 'us'">
+      {{ display.units === 'us' ? '°F inHg gal' : '°C hPa L' }}
+    </button>
+    <button type="button" title="Day or night" @click="display.look = display.look === 'day' ? 'night' : 'day'">
+      {{ display.look === 'day' ? 'Day' : 'Night' }}
+    </button>
+    <button
+      type="button"
+      title="Main button at this hand"
+      @click="display.hand = display.hand === 'right' ? 'left' : 'right'"
+    >
+      {{ display.hand === 'right' ? 'Right hand' : 'Left hand' }}
+    </button>
+    <button type="button" :aria-pressed="display.sound" title="Tones" @click="toggleSound">Sound</button>
+  </div>
+</template>
+
+<style scoped>
+.switches {
+  display: flex;
+  gap: 6px;
+  flex-wrap: wrap;
+}
+</style>

@@ -1,0 +1,233 @@
+<script setup lang="ts">
+import { useThrottleFn } from '@vueuse/core'
+import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { get } from '@/api/client'
+import type { Cockpit, Control } from '@/api/schema'
+import HoldButton from '@/parts/HoldButton.vue'
+import { useFlight } from '@/flight/flight'
+
+/** Levers and switches of the simulated engines, as the aircraft has them. Two tabs show the same; the last hand wins. */
+const props = defineProps<{
+  /** Where the levers stand, from the newest frame. */
+  levers: Record<string, number | string>
+  /** The lever that the current item is about. */
+  wanted: string | null
+  /** The engine that the screen is about: its levers are shown first. */
+  engine: number
+}>()
+const flight = useFlight()
+const held = useTemplateRef<InstanceType<typeof HoldButton>[]>('held')
+const cockpit = ref<Cockpit>({ engines: [], controls: [], actions: [] })
+const MAGS = ['OFF', 'L', 'R', 'BOTH']
+const chosen = ref(props.engine)
+watch(
+  () => props.engine,
+  (now) => (chosen.value = now),
+)
+onMounted(async () => (cockpit.value = await get<Cockpit>('/api/live/cockpit')))
+
+const isTwin = computed(() => cockpit.value.engines.length > 1)
+const prefix = computed(() => (chosen.value === 2 ? 'e2_' : ''))
+const id = (control: Control) => (control.shared ? control.id : prefix.value + control.id)
+const of = (kind: Control['kind']) => cockpit.value.controls.filter((c) => c.kind === kind)
+const hasLock = computed(() => props.levers.primer_unlocked !== undefined)
+const full = (name: string) => {
+  const control = cockpit.value.controls.find((c) => c.id === name)
+  return control ? id(control) : name
+}
+
+/** What the hand has just set; the frame catches up within a tick or two. */
+const hand = ref<Record<string, number>>({})
+let lastHand = 0
+const push = useThrottleFn((name: string, value: number) => flight.lever({ [name]: value }), 80, true)
+function slide(name: string, value: number) {
+  const kept = Math.min(Math.max(value, 0), 1)
+  hand.value[name] = kept
+  lastHand = performance.now()
+  void push(name, kept)
+}
+watch(
+  () => props.levers,
+  () => performance.now() - lastHand > 700 && (hand.value = {}),
+)
+const position = (name: string) => hand.value[name] ?? Number(props.levers[name] ?? 0)
+const isOn = (name: string) => Number(props.levers[name] ?? 0) > 0.5
+const isWanted = (control: Control) => props.wanted?.replace('e2_', '') === control.id
+const flip = (name: string) => flight.lever({ [full(name)]: isOn(full(name)) ? 0 : 1 })
+const nudge = (name: string, by: number) => slide(full(name), position(full(name)) + by)
+const mag = (to: string) => flight.lever({ [full('mag')]: to })
+const lock = () => flight.lever({ primer_unlocked: false })
+const starter = () => of('hold').findIndex((c) => c.id === 'starter' || c.id === 'mesh')
+
+defineExpose({
+  nudge,
+  flip,
+  mag,
+  lock,
+  press: () => held.value?.[starter()]?.press(),
+  release: () => held.value?.[starter()]?.release(),
+})
+</script>
+
+<template>
+  <section class="levers" aria-label="Levers of the simulated engine">
+    <div v-if="isTwin" class="row" role="group" aria-label="Whose levers">
+      <button
+        v-for="e in cockpit.engines"
+        :key="e.number"
+        type="button"
+        :aria-pressed="chosen === e.number"
+        @click="chosen = e.number"
+      >
+        {{ e.name }}
+      </button>
+    </div>
+    <label v-for="c in of('slider')" :key="c.id" :class="{ wanted: isWanted(c) }">
+      <span>{{ c.name }}</span>
+      <input
+        type="range"
+        min="0"
+        max="1"
+        step="0.005"
+        :value="position(id(c))"
+        :aria-label="c.name"
+        @input="slide(id(c), Number(($event.target as HTMLInputElement).value))"
+      />
+      <b>{{ Math.round(position(id(c)) * 100) }} %</b>
+      <span v-if="c.positions.length" class="row">
+        <button v-for="p in c.positions" :key="p.name" type="button" @click="slide(id(c), p.at)">{{ p.name }}</button>
+      </span>
+    </label>
+    <div
+      v-for="c in of('positions')"
+      :key="c.id"
+      class="row turned"
+      role="group"
+      :aria-label="c.name"
+      :class="{ wanted: isWanted(c) }"
+    >
+      <span>{{ c.name }}</span>
+      <button
+        v-for="p in c.positions"
+        :key="p.name"
+        type="button"
+        :aria-pressed="Math.abs(Number(levers[id(c)] ?? 0) - p.at) < 0.1"
+        @click="flight.lever({ [id(c)]: p.at })"
+      >
+        {{ p.name }}
+      </button>
+    </div>
+    <div
+      v-for="c in of('mag')"
+      :key="c.id"
+      class="row"
+      role="group"
+      aria-label="Magneto switch"
+      :class="{ wanted: isWanted(c) }"
+    >
+      <button
+        v-for="m in MAGS"
+        :key="m"
+        type="button"
+        :aria-pressed="levers[id(c)] === m"
+        :aria-label="`Magnetos ${m}`"
+        @click="mag(m)"
+      >
+        {{ m }}
+      </button>
+    </div>
+    <div class="row">
+      <HoldButton
+        v-for="c in of('hold')"
+        :key="c.id"
+        ref="held"
+        :class="{ wanted: isWanted(c) }"
+        @held="flight.lever({ [id(c)]: true })"
+        @released="flight.lever({ [id(c)]: false })"
+      >
+        {{ c.name }}
+      </HoldButton>
+      <button
+        v-for="a in cockpit.actions"
+        :key="a.id"
+        type="button"
+        :class="{ wanted: a.id === 'prime_strokes' && wanted?.startsWith('primer') }"
+        @click="flight.act(a.id === 'prime_strokes' ? a.id : prefix + a.id)"
+      >
+        {{ a.name }}
+      </button>
+      <button v-if="hasLock" type="button" :aria-pressed="isOn('primer_unlocked')" @click="lock">
+        {{ isOn('primer_unlocked') ? 'Lock' : 'Locked' }}
+      </button>
+    </div>
+    <div class="row wraps">
+      <button
+        v-for="c in of('switch')"
+        :key="c.id"
+        type="button"
+        :aria-pressed="isOn(id(c))"
+        :class="{ wanted: isWanted(c) }"
+        @click="flip(c.id)"
+      >
+        {{ c.name }}
+      </button>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.levers {
+  display: grid;
+  gap: 6px;
+  overflow-y: auto;
+  min-height: 0;
+}
+label {
+  display: grid;
+  grid-template-columns: 92px minmax(0, 1fr) 56px;
+  align-items: center;
+  gap: 0 8px;
+  padding-left: 8px;
+}
+label b {
+  text-align: right;
+}
+label .row {
+  grid-column: 1 / -1;
+}
+input[type='range'] {
+  width: 100%;
+  height: 40px;
+  margin: 0;
+  accent-color: var(--key);
+  touch-action: pan-y;
+}
+.row {
+  display: flex;
+  gap: 6px;
+}
+.wraps {
+  flex-wrap: wrap;
+}
+.row > * {
+  flex: 1 1 auto;
+  padding: 0 6px;
+  line-height: 1.1;
+}
+button.wanted {
+  border-color: var(--ink);
+  border-style: dashed;
+}
+label.wanted,
+.row.wanted {
+  border-left: 4px solid var(--ink);
+  padding-left: 8px;
+}
+.turned {
+  align-items: center;
+}
+.turned > span {
+  min-width: 96px;
+  padding-left: 8px;
+}
+</style>

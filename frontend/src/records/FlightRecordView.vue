@@ -1,0 +1,120 @@
+<script setup lang="ts">
+import { computed, onMounted, ref, shallowRef } from 'vue'
+import { get } from '@/api/client'
+import type { FlightRecord, TracePoints } from '@/api/schema'
+import LiveTrace from '@/parts/LiveTrace.vue'
+import DisplaySwitches from '@/parts/DisplaySwitches.vue'
+import FindingCard from './FindingCard.vue'
+import { useDisplay } from '@/parts/display'
+
+/** One flight: a sentence, its trace, what was judged, and the timeline of what was done. */
+const props = defineProps<{
+  /** The flight's id. */
+  id: string
+}>()
+const display = useDisplay()
+const record = shallowRef<FlightRecord>()
+const trace = shallowRef<TracePoints>()
+const problem = ref('')
+
+onMounted(async () => {
+  try {
+    record.value = await get<FlightRecord>(`/api/flights/${props.id}`)
+    trace.value = await get<TracePoints>(`/api/flights/${props.id}/trace`).catch(() => undefined)
+  } catch (error) {
+    problem.value = (error as Error).message
+  }
+})
+const data = computed(() => {
+  const t = trace.value
+  if (!t) return [[0], [null], [null]]
+  const egts = Object.values(t.egt_f)
+  const mean = t.time_s.map((_, i) => {
+    const seen = egts.map((e) => e[i]).filter((v): v is number => v !== null && v !== undefined)
+    return seen.length ? Number(display.figure(seen.reduce((a, b) => a + b, 0) / seen.length, 'f')) : null
+  })
+  return [t.time_s.map((s) => s / 60), t.rpm ?? t.time_s.map(() => null), mean]
+})
+const open = computed(() => (record.value?.open ?? []).map(({ phase, count }) => `${phase} ${count}`).join(', '))
+const clock = (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, '0')}`
+const lines = [
+  { label: 'RPM', scale: 'rpm' },
+  { label: 'EGT', scale: 'egt', dash: [6, 4] },
+]
+</script>
+
+<template>
+  <main class="page">
+    <header>
+      <RouterLink to="/records">‹ Records</RouterLink>
+      <b v-if="record"
+        >{{ record.flight.registration }}, {{ record.flight.started_utc.slice(0, 10) }}, {{ record.flight.pilot }}</b
+      >
+      <nav><DisplaySwitches /></nav>
+    </header>
+    <p v-if="problem" class="sentence look" role="alert">{{ problem }}</p>
+    <template v-if="record">
+      <p class="sentence">{{ display.sentence(record.sentence) }}</p>
+      <p v-if="open && record.flight.source !== 'file'" class="look">Left open: {{ open }}.</p>
+      <div v-if="trace" class="picture">
+        <LiveTrace
+          :data="data"
+          :lines="lines"
+          :axis="{ x: 'minutes', y: 'RPM', y2: `mean EGT ${display.label('f')}` }"
+          label="RPM and mean EGT over the flight"
+        />
+      </div>
+      <p v-if="trace"><a :href="`/api/flights/${id}/trace.csv`" download>Trace as CSV</a></p>
+      <div class="title">
+        <h2>Judged</h2>
+        <RouterLink :to="`/aircraft/${record.aircraft.id}/method`">How verdicts are made</RouterLink>
+      </div>
+      <div class="findings"><FindingCard v-for="f in record.findings" :key="f.event" :finding="f" /></div>
+      <h2>Timeline</h2>
+      <table>
+        <tbody>
+          <tr v-for="e in record.timeline" :key="e.seq" :class="e.kind">
+            <td>{{ clock(e.at_s) }}</td>
+            <td>{{ display.sentence(e.text) }}</td>
+            <td class="soft">{{ e.kind.replaceAll('_', ' ') }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+  </main>
+</template>
+
+<style scoped>
+.picture {
+  position: relative;
+  height: 280px;
+  margin: 10px 0;
+}
+h2 {
+  font-size: var(--mid);
+  margin: 24px 0 8px;
+}
+.title {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 24px;
+  align-items: baseline;
+}
+.findings {
+  display: grid;
+  gap: 20px;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+}
+td {
+  padding: 4px 14px 4px 0;
+  border-bottom: 1px solid var(--line);
+  vertical-align: top;
+}
+.phase_entered td {
+  font-weight: 700;
+  padding-top: 14px;
+}
+</style>
