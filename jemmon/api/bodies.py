@@ -96,11 +96,12 @@ class Query:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Page(Query):
-    """Which rows of a list."""
+class FlightsAsked(Query):
+    """Which flights: of one registration or of all, how many, after how many."""
 
     limit: Annotated[int, Field(ge=1, le=5000)] = 5000
     offset: Annotated[int, Field(ge=0, le=1_000_000)] = 0
+    registration: Name | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -14,7 +14,7 @@ from ..core.screen.record import FlightList, FlightRecord, TracePoints, drop_sen
 from ..core.trace import Trace, write_trace_csv
 from ..store import flights, samples
 from .answers import Kept, ReadIn, TakenBack
-from .bodies import BeginFlight, FileAsked, Page, TakeBack, post_event
+from .bodies import BeginFlight, FileAsked, FlightsAsked, TakeBack, post_event
 from .contract import route
 
 bp = Blueprint("flights", __name__, url_prefix="/api")
@@ -39,15 +39,15 @@ def begin_flight(body: BeginFlight) -> Frame:
     return hangar.begin(body.id, profile, body.pilot, source, body.speed, feed).frame()
 
 
-@route(bp, "GET", "/flights", query=Page, answer=FlightList)
-def list_flights(query: Page) -> FlightList:
+@route(bp, "GET", "/flights", query=FlightsAsked, answer=FlightList)
+def list_flights(query: FlightsAsked) -> FlightList:
     """Flights, newest first, each with what it showed."""
     with _hangar().database.reading() as db:
-        lines = flights.flight_lines(db, query.limit, query.offset)
+        lines = flights.flight_lines(db, query.limit, query.offset, query.registration)
         return FlightList(
             flights=tuple(lines),
             sentence=drop_sentence([(line.registration, line.drop_left_rpm) for line in lines]),
-            of=flights.count_flights(db),
+            of=flights.count_flights(db, query.registration),
         )
 
 

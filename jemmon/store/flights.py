@@ -87,9 +87,15 @@ def flight_by_id(db: sqlite3.Connection, flight_id: str) -> Flight | None:
     return Flight.from_row(row) if row else None
 
 
-def flight_lines(db: sqlite3.Connection, limit: int = -1, offset: int = 0) -> list[FlightLine]:
-    """Return flights with what a list shows of them, newest first: `limit` of them (all below 0) after the first `offset`."""
-    rows = db.execute(f"{_LINES} ORDER BY f.started_utc DESC, f.id DESC LIMIT ? OFFSET ?", (limit, offset))
+def flight_lines(
+    db: sqlite3.Connection, limit: int = -1, offset: int = 0, registration: str | None = None
+) -> list[FlightLine]:
+    """Return flights (of one registration, or all) with what a list shows of them, newest first: `limit` of them (all below 0)
+    after the first `offset`."""
+    where = "" if registration is None else "WHERE f.registration = ?"
+    own = () if registration is None else (registration,)
+    sql = f"{_LINES} {where} ORDER BY f.started_utc DESC, f.id DESC LIMIT ? OFFSET ?"
+    rows = db.execute(sql, (*own, limit, offset))
     return [_line(row) for row in rows]
 
 
@@ -99,9 +105,10 @@ def flight_line(db: sqlite3.Connection, flight_id: str) -> FlightLine | None:
     return _line(row) if row else None
 
 
-def count_flights(db: sqlite3.Connection) -> int:
-    """Return how many flights are kept."""
-    return int(db.execute("SELECT count(*) AS n FROM flights").fetchone()["n"])
+def count_flights(db: sqlite3.Connection, registration: str | None = None) -> int:
+    """Return how many flights are kept, of one registration or in all."""
+    sql = "SELECT count(*) AS n FROM flights WHERE ?1 IS NULL OR registration = ?1"
+    return int(db.execute(sql, (registration,)).fetchone()["n"])
 
 
 def _line(row: sqlite3.Row) -> FlightLine:

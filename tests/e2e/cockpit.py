@@ -19,8 +19,8 @@ class Cockpit:
         self.page.get_by_role("button", name=registration).click()
         self.page.get_by_label("Type the registration").fill(registration)
         self.page.get_by_label("Pilot").fill("Ana Quill")
-        engine = self.page.get_by_role("button", name="Begin on the simulated engine")
-        needles = self.page.get_by_role("button", name="Begin with scripted needles")
+        engine = self.page.get_by_role("button", name="Practise on the simulated engine")
+        needles = self.page.get_by_role("button", name="Practise with scripted needles")
         (self.page.get_by_role("button", name="Begin by hand") if by_hand else engine.or_(needles)).click()
         expect(self.page.get_by_role("heading", level=1)).not_to_have_text(registration)
 
@@ -135,7 +135,7 @@ class Cockpit:
     def put_back_what_is_open(self) -> None:
         """Put back, by a tap, what was set for a moment and keeps the list open."""
         while keeping := [p for p in self.frame()["put_backs"] if p["keeps_open"]]:
-            expect(self.page.get_by_role("heading", level=1)).to_have_text("Still set for a moment")
+            expect(self.page.get_by_role("heading", level=1)).to_have_text("Temporary setting still on")
             self.page.get_by_role("button", name=keeping[0]["back"]).click()
             self.wait_for(lambda f, k=keeping: k[0]["id"] not in [p["id"] for p in f["put_backs"]], 10)
 

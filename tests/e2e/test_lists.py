@@ -68,15 +68,15 @@ def test_an_interruption_keeps_the_place(page: Page, server):
 def test_a_phase_is_not_complete_with_something_set_until_carried_on_with(page: Page, server):
     pilot = Cockpit(page, server.base_url)
     pilot.begin(by_hand=True, registration="ZZ-DLN")
-    page.get_by_role("button", name="Set …").click()
+    page.get_by_role("button", name="Note a temporary setting").click()
     page.get_by_role("button", name="Alternator is off").click()
     while pilot.frame()["item"]:
         pilot.done()
-    expect(page.get_by_role("heading", level=1)).to_have_text("Still set for a moment")
+    expect(page.get_by_role("heading", level=1)).to_have_text("Temporary setting still on")
     expect(page.get_by_role("button", name="Put back first")).to_have_attribute("aria-disabled", "true")
-    page.get_by_role("button", name="Carry on with it").click()
+    page.get_by_role("button", name="Leave it on purpose").click()
     expect(page.get_by_role("heading", level=1)).to_contain_text("is done")
-    expect(page.get_by_label("To put back")).to_contain_text("carried on with")
+    expect(page.get_by_label("Temporary settings")).to_contain_text("left on purpose")
 
 
 def test_weather_that_does_not_answer_is_said_within_two_seconds_and_typed_figures_do(page: Page, server):

@@ -11,6 +11,12 @@ from tests.e2e.cockpit import Cockpit
 WEB = Path(jemmon.__file__).parent / "web"
 
 
+def choose(page: Page, name: str, option: str) -> None:
+    """Choose in a list that opens."""
+    page.locator(".el-select", has=page.get_by_role("combobox", name=name)).click()
+    page.get_by_role("option", name=option).click()
+
+
 def test_nothing_is_loaded_from_outside_and_scripts_stay_small(page: Page, server):
     asked = []
     page.on("request", lambda request: asked.append(request.url))
@@ -36,7 +42,7 @@ def test_a_broken_trace_file_is_named_by_line_and_a_good_one_becomes_a_record(pa
     good.write_text("time_s,rpm\n" + "".join(f"{t},{1000 + t % 3}\n" for t in range(60)))
     page.goto(f"{server.base_url}/records")
     expect(page.get_by_label("Read a trace file in")).to_be_disabled()  # by whose limits?
-    page.get_by_label("Recorded on").select_option("b-tourer")
+    choose(page, "Recorded on", "ZZ-HRN, Heron four-seat tourer")
     page.get_by_label("Read a trace file in").set_input_files(bad)
     expect(page.get_by_role("alert")).to_contain_text("line 3, column rpm")
     page.get_by_label("Read a trace file in").set_input_files(good)
@@ -92,7 +98,7 @@ def test_a_tap_on_a_verdict_shows_how_it_is_made_and_figures_follow_the_unit(pag
     hot = tmp_path / "hot.csv"
     hot.write_text("time_s,rpm,cht1_f,cht2_f\n" + "".join(f"{t},2300,600,300\n" for t in range(200)))
     page.goto(f"{server.base_url}/records")
-    page.get_by_label("Recorded on").select_option("a-trainer")
+    choose(page, "Recorded on", "ZZ-WRN, Wren two-seat trainer")
     page.get_by_label("Read a trace file in").set_input_files(hot)
     card = page.get_by_label("Beyond a limit")
     expect(card).to_contain_text("cylinder 1 600 °F")
@@ -116,10 +122,10 @@ def test_the_planner_plans_and_refuses_what_is_too_lean(page: Page, server):
     tanks = page.get_by_label("Tanks")
     expect(tanks.get_by_role("row").nth(2)).to_have_text("0:30Right30.0")
     expect(tanks).to_contain_text("Reserve of 30 min")
-    page.get_by_label("Power %").fill("80")
-    page.get_by_label("Power %").blur()
-    page.get_by_role("combobox", name="Mixture of the cruise").select_option("lean_30")
+    page.get_by_label("Power", exact=True).fill("80")
+    page.get_by_label("Power", exact=True).blur()
+    choose(page, "Mixture of the cruise", "30 °F lean of last to peak")
     expect(page.get_by_role("alert")).to_contain_text("not lean of peak")
-    page.get_by_label("Power %").fill("900")
-    page.get_by_label("Power %").blur()
+    page.get_by_label("Power", exact=True).fill("900")
+    page.get_by_label("Power", exact=True).blur()
     expect(page.get_by_role("alert").first).to_contain_text("at most 100")

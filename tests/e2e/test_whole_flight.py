@@ -46,7 +46,7 @@ def assert_fits_every_screen(page: Page) -> None:
         assert_nothing_cut(page, scrolls=width < 700)
         for part in (
             page.get_by_label("Now", exact=True),
-            page.get_by_label("To put back"),
+            page.get_by_label("Temporary settings"),
             page.locator("button.main").last,
         ):
             box = part.bounding_box()

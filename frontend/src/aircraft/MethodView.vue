@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { nextTick, onMounted, ref } from 'vue'
+import { nextTick, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { get } from '@/api/client'
-import type { AircraftLine, Method } from '@/api/schema'
-import DisplaySwitches from '@/parts/DisplaySwitches.vue'
-import MethodText from '@/records/MethodText.vue'
+import { answer, api } from '@/api/client'
+import { useAnswer } from '@/api/useAnswer'
+import PageFrame from '@/parts/PageFrame.vue'
+import MethodText from '@/parts/MethodText.vue'
 import { useDisplay } from '@/parts/display'
 
 /** How each verdict is made, with the limits of one aircraft and where they come from. */
@@ -14,35 +14,25 @@ const props = defineProps<{
 }>()
 const route = useRoute()
 const display = useDisplay()
-const aircraft = ref<AircraftLine>()
-const methods = ref<Method[]>([])
-const problem = ref('')
-onMounted(async () => {
-  try {
-    const kept = await get<{ aircraft: AircraftLine; methods: Method[] }>(`/api/aircraft/${props.id}/methods`)
-    aircraft.value = kept.aircraft
-    methods.value = kept.methods
-    await nextTick()
-    if (route.hash) document.getElementById(route.hash.slice(1))?.scrollIntoView()
-  } catch (error) {
-    problem.value = (error as Error).message
-  }
+const params = { path: { profile_id: props.id } }
+const { answer: page, problem } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}/methods', { params })))
+watch(page, async () => {
+  await nextTick()
+  if (route.hash) document.getElementById(route.hash.slice(1))?.scrollIntoView()
 })
 </script>
 
 <template>
-  <main class="page">
-    <header>
-      <RouterLink :to="`/aircraft/${id}`">‹ {{ aircraft?.registration ?? 'Aircraft' }}</RouterLink>
-      <b>How verdicts are made</b>
-      <nav><DisplaySwitches /></nav>
-    </header>
-    <p v-if="problem" class="look" role="alert">{{ problem }}</p>
-    <p v-if="aircraft" class="sentence">
-      {{ methods.length }} kinds of check; live and from a record they are judged alike. Within limits is no permission
-      to fly.
+  <PageFrame
+    :back="{ to: `/aircraft/${id}`, say: page?.aircraft?.registration ?? 'Aircraft' }"
+    title="How verdicts are made"
+    :problem="problem"
+  >
+    <p v-if="page" class="sentence">
+      {{ page.methods.length }} kinds of check; live and from a record they are judged alike. Within limits is no
+      permission to fly.
     </p>
-    <section v-for="m in methods" :id="m.kind" :key="m.kind" :aria-label="m.title">
+    <section v-for="m in page?.methods" :id="m.kind" :key="m.kind" :aria-label="m.title">
       <h2>{{ m.title }}</h2>
       <MethodText :method="m" />
       <table v-if="m.limits.length">
@@ -58,7 +48,7 @@ onMounted(async () => {
       </table>
     </section>
     <p class="soft">The manual of your aircraft, an instructor and a licensed mechanic decide.</p>
-  </main>
+  </PageFrame>
 </template>
 
 <style scoped>

@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
-import { get } from '@/api/client'
-import type { ProfilePage } from '@/api/schema'
-import DisplaySwitches from '@/parts/DisplaySwitches.vue'
+import { answer, api } from '@/api/client'
+import { useAnswer } from '@/api/useAnswer'
+import PageFrame from '@/parts/PageFrame.vue'
 import { useDisplay } from '@/parts/display'
 
 /** A profile in plain view: every limit with its source, every list with its items, what is put back. */
@@ -10,30 +9,19 @@ const props = defineProps<{
   /** The aircraft's id. */
   id: string
 }>()
-const profile = ref<ProfilePage>()
+const params = { path: { profile_id: props.id } }
+const { answer: profile, problem } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}', { params })))
 const display = useDisplay()
-const problem = ref('')
-
-onMounted(async () => {
-  try {
-    profile.value = await get<ProfilePage>(`/api/aircraft/${props.id}`)
-  } catch (error) {
-    problem.value = (error as Error).message
-  }
-})
 </script>
 
 <template>
-  <main class="page">
-    <header>
-      <RouterLink to="/" class="key out">‹ Aircraft</RouterLink>
+  <PageFrame :back="{ to: '/', say: 'Aircraft' }" :problem="problem">
+    <template #title>
       <RouterLink :to="`/aircraft/${id}/starts`" class="key out">Starts</RouterLink>
       <RouterLink :to="`/aircraft/${id}/trends`" class="key out">Trends</RouterLink>
       <RouterLink :to="`/aircraft/${id}/plan`" class="key out">Plan</RouterLink>
       <RouterLink :to="`/aircraft/${id}/method`" class="key out">Method</RouterLink>
-      <nav><DisplaySwitches /></nav>
-    </header>
-    <p v-if="problem" class="sentence look" role="alert">{{ problem }}</p>
+    </template>
     <template v-if="profile">
       <h1>{{ profile.aircraft.registration }}, {{ profile.aircraft.name }}</h1>
       <p class="sentence">
@@ -99,7 +87,7 @@ onMounted(async () => {
         </ol>
       </section>
     </template>
-  </main>
+  </PageFrame>
 </template>
 
 <style scoped>

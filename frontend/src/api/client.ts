@@ -1,35 +1,51 @@
-/** The one wrapper around fetch. Errors come back as `Problem`; a server that is away is a problem too. */
+import createClient from 'openapi-fetch'
+import type { paths, Problem as Told } from './schema'
+
+/** What went wrong with a request, in words; a server that is away is a problem too. */
 export class Problem extends Error {
   constructor(
     public code: string,
     message: string,
+    public where: string | null = null,
   ) {
     super(message)
   }
 }
 
 export const AWAY = 'server_away'
+const PATIENCE_MS = 10_000
 
-async function answer<T>(request: Promise<Response>): Promise<T> {
-  let response: Response
+/** The server, by the paths and bodies of its own description. A request that hangs is given up: the server is away. */
+export const api = createClient<paths>({
+  baseUrl: location.origin,
+  fetch: (request) => fetch(request, { signal: AbortSignal.any([request.signal, AbortSignal.timeout(PATIENCE_MS)]) }),
+})
+
+/** What a request answers. Throws a `Problem`. */
+export async function answer<T>(request: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let said: Awaited<typeof request>
   try {
-    response = await request
+    said = await request
   } catch {
     throw new Problem(AWAY, 'Jemmon’s server does not answer. It must run on this machine.')
   }
-  const body = await response
-    .json()
-    .catch(() => ({ code: 'no_json', message: `The server answered ${response.status}.` }))
-  if (!response.ok) throw new Problem(body.code, body.message)
-  return body as T
+  if (said.response.ok) return said.data as T
+  const told = (typeof said.error === 'object' ? said.error : null) as Told | null
+  throw new Problem(
+    told?.code ?? 'no_json',
+    told?.message ?? `The server answered ${said.response.status}.`,
+    told?.where,
+  )
 }
 
-export const get = <T>(path: string) => answer<T>(fetch(path))
+/** How a file goes to the server: as it is, and for as long as it takes. */
+export const asFile = {
+  bodySerializer: (file: unknown) => file as BodyInit,
+  fetch: (request: Request) => fetch(request),
+}
 
-export const post = <T>(path: string, body: unknown) =>
-  answer<T>(
-    fetch(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
-  )
-
-export const upload = <T>(path: string, file: File, type: 'text/csv' | 'application/json' = 'text/csv') =>
-  answer<T>(fetch(path, { method: 'POST', headers: { 'Content-Type': type }, body: file }))
+/** A new id for something that arises here; also where the page came over a plain network. */
+export function newId(): string {
+  if (crypto.randomUUID) return crypto.randomUUID()
+  return [...crypto.getRandomValues(new Uint8Array(16))].map((byte) => byte.toString(16).padStart(2, '0')).join('')
+}

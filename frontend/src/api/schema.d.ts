@@ -627,6 +627,16 @@ export interface components {
       lines: components['schemas']['PowerLine'][]
     }
     /**
+     * Band
+     * @description A stretch that is not left set, in the unit of its name: from the leaner end to the richer.
+     */
+    Band: {
+      /** Lean End */
+      lean_end: number
+      /** Rich End */
+      rich_end: number
+    }
+    /**
      * BeginFlight
      * @description Begin a flight; the id is made by the client.
      */
@@ -1087,6 +1097,8 @@ export interface components {
       egt_f: {
         [key: string]: number
       }
+      /** Mean Egt F */
+      mean_egt_f: number | null
       /** Rough */
       rough: boolean
       working: components['schemas']['Working']
@@ -1350,11 +1362,8 @@ export interface components {
        * @default null
        */
       head_f: number | null
-      /**
-       * Avoid Gph
-       * @default null
-       */
-      avoid_gph: [number, number] | null
+      /** @default null */
+      avoid_gph: components['schemas']['Band'] | null
       /** @default null */
       margin: components['schemas']['Margin'] | null
     }
@@ -1603,8 +1612,7 @@ export interface components {
       offset_f: number[]
       /** Power Pct */
       power_pct: number[]
-      /** Avoid F */
-      avoid_f: [number, number] | null
+      avoid_f: components['schemas']['Band'] | null
     }
     /**
      * Moved
@@ -1701,7 +1709,8 @@ export interface components {
      * Panels
      * @description What is shown. `working`: the trace of a check or the leaning beside the item. `tall`: the item needs the list's room.
      *     `pad`: figures of its check are to be typed. `card`: the run-up's card stands where the list was. `power`, `fuel`,
-     *     `burn_off`, `starting`, `warming` (every gate, open or not): those parts. `hottest`: the reading whose figure stands beside a leaning.
+     *     `burn_off`, `starting`, `warming` (every gate, open or not): those parts. `hottest`: the reading whose figure stands beside a
+     *     leaning.
      */
     Panels: {
       /** Working */
@@ -3114,6 +3123,8 @@ export interface components {
       egt_f: {
         [key: string]: (number | null)[]
       }
+      /** Mean Egt F */
+      mean_egt_f: (number | null)[] | null
     }
     /**
      * Trend
@@ -3428,6 +3439,7 @@ export type AirReport = components['schemas']['AirReport']
 export type AircraftLine = components['schemas']['AircraftLine']
 export type AircraftList = components['schemas']['AircraftList']
 export type Available = components['schemas']['Available']
+export type Band = components['schemas']['Band']
 export type BeginFlight = components['schemas']['BeginFlight']
 export type BriefingRead = components['schemas']['BriefingRead']
 export type BurnOff = components['schemas']['BurnOff']
@@ -4089,6 +4101,7 @@ export interface operations {
       query?: {
         limit?: number
         offset?: number
+        registration?: string | null
       }
       header?: never
       path?: never

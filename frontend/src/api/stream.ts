@@ -22,7 +22,7 @@ export function listenToFrames(onFrame: (frame: Frame) => void, onAway: () => vo
 }
 
 /** Hand over the newest text once per painted picture: what came in between is old, and is not even parsed. */
-function newestOnly(handOver: (text: string) => void): (text: string) => void {
+export function newestOnly(handOver: (text: string) => void): (text: string) => void {
   let waiting: string | null = null
   const flush = () => {
     if (waiting !== null) handOver(waiting)

@@ -92,7 +92,7 @@ const open = computed(() => props.frame.phases.find((p) => p.id === props.frame.
       <p v-if="item.caution" class="caution stop">⚠ {{ item.caution }}</p>
     </template>
     <template v-else-if="keeping.length">
-      <h1>Still set for a moment</h1>
+      <h1>Temporary setting still on</h1>
       <p class="response">{{ keeping.map((p) => p.title).join('; ') }}</p>
       <p class="soft">{{ frame.phase_title }} is not complete with it.</p>
     </template>

@@ -18,7 +18,11 @@ const flight = useFlight()
     <p v-if="!burn.done && !burn.given_up" class="clock">
       <b>{{ burn.seconds }}</b> of {{ burn.needed_s }} s
       <progress :value="burn.seconds" :max="burn.needed_s" />
-      <button v-if="burn.by_tap && !burn.running" type="button" @click="flight.event('burn_off_started')">
+      <button
+        v-if="burn.by_tap && !burn.running"
+        type="button"
+        @click="flight.event('burn_off_started', { engine: burn.engine })"
+      >
         Start its clock
       </button>
     </p>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { BodyOf } from '@/api/letters'
 import { useFlight } from './flight'
 
 /** The facts of the day that decide which items are read. One tap each. */
@@ -7,7 +8,8 @@ defineProps<{
   facts: Record<string, string | number | boolean | null>
 }>()
 const flight = useFlight()
-const ROWS: [string, string, [string | number | boolean, string][]][] = [
+type Fact = BodyOf<'fact'>
+const ROWS: [Fact['name'], string, [Fact['value'], string][]][] = [
   [
     'start',
     'Start',
@@ -54,7 +56,7 @@ const ROWS: [string, string, [string | number | boolean, string][]][] = [
         :key="word"
         type="button"
         :aria-pressed="facts[name] === value"
-        @click="flight.fact(name, value)"
+        @click="flight.event('fact', { name, value })"
       >
         {{ word }}
       </button>

@@ -23,7 +23,9 @@ const flight = useFlight()
   </SideCard>
   <SideCard v-if="card === 'briefing'" title="Take-off briefing" @closed="card = undefined">
     <BriefingLines :lines="frame.briefing.lines" />
-    <button type="button" class="main" @click="(flight.event('briefing_read'), (card = undefined))">Read</button>
+    <button type="button" class="main" @click="(flight.event('briefing_read', {}), (card = undefined))">
+      Briefing read
+    </button>
   </SideCard>
   <SideCard v-if="card === 'emergency'" title="Emergency" @closed="card = undefined">
     <section v-for="drill in frame.emergency" :key="drill.title">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { get } from '@/api/client'
+import { answer, api } from '@/api/client'
 import { useKeys } from './useKeys'
 import { useMainStep } from './useMainStep'
 import { usePanels } from './usePanels'
@@ -13,7 +13,8 @@ import BurnOff from './BurnOff.vue'
 import BriefingLines from './BriefingLines.vue'
 import DayWorking from './DayWorking.vue'
 import EngineLevers from '@/practice/EngineLevers.vue'
-import FindingCard from '@/records/FindingCard.vue'
+import { useHands } from '@/practice/hands'
+import FindingCard from '@/parts/FindingCard.vue'
 import FuelPanel from './FuelPanel.vue'
 import FlightCards from './FlightCards.vue'
 import FlowPanel from './FlowPanel.vue'
@@ -41,6 +42,7 @@ const flight = useFlight()
 const display = useDisplay()
 const router = useRouter()
 const tones = useTones()
+const hands = useHands()
 useWakeLock()
 const speeds = ref([1, 4, 10])
 const card = ref<'keys' | 'emergency' | 'briefing'>()
@@ -59,7 +61,7 @@ const hasPad = computed(() => !!item.value?.manual && (isTyping.value || (!!show
 onMounted(async () => {
   try {
     await flight.open()
-    speeds.value = (await get<{ speeds: number[] }>('/api/settings')).speeds
+    speeds.value = (await answer(api.GET('/api/settings'))).speeds
     if (!flight.frame) await router.replace('/')
   } catch (error) {
     problem.value = (error as Error).message
@@ -97,7 +99,7 @@ useKeys(
       if (item.value?.hold_s) void flight.event('timer_started', { item: item.value.id })
       if (item.value?.count_to) void flight.event('counted', { item: item.value.id, by: 1 })
     },
-    i: () => flight.event('interrupted'),
+    i: () => flight.event('interrupted', {}),
     Escape: () => ((card.value = undefined), (isTyping.value = false)),
     digit: (event) => {
       if (!item.value?.manual) return
@@ -113,7 +115,7 @@ useKeys(
     r: lever((l) => l.mag('R')),
     b: lever((l) => l.mag('BOTH')),
     s: lever((l) => l.press()),
-    p: () => flight.act(),
+    p: () => hands.act(),
     k: lever((l) => l.lock()),
     h: lever((l) => l.flip('carb_heat')),
     m: lever((l) => l.flip('master')),
@@ -182,7 +184,12 @@ useKeys(
         :finding="item?.finding ?? null"
         :bare="!!frame.burn_off && shows?.burn_off"
       />
-      <FindingCard v-else-if="item?.finding && !large" :finding="item.finding" live />
+      <FindingCard
+        v-else-if="item?.finding && !large"
+        :finding="item.finding"
+        live
+        @named="(first) => flight.event('sides_named', { first, engine: item!.finding!.engine })"
+      />
       <BurnOff v-if="frame.burn_off && shows?.burn_off && !large" :burn="frame.burn_off" />
       <RunUpSummary v-if="!item && frame.run_up && !large" :card="frame.run_up" />
       <button v-if="item?.manual && !hasPad" type="button" class="plain typeit" @click="isTyping = true">

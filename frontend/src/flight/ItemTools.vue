@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
+import type { BodyOf } from '@/api/letters'
 import type { ShownItem } from '@/api/schema'
 import NumberPad from '@/parts/NumberPad.vue'
 import { useDisplay } from '@/parts/display'
@@ -14,7 +15,8 @@ const flight = useFlight()
 const display = useDisplay()
 const asks = ref(false)
 const typed = ref('')
-const REASONS: [string, string][] = [
+type How = BodyOf<'item_set_aside'>['how']
+const REASONS: [How, string][] = [
   ['deferred', 'Later: busy now'],
   ['deferred', 'Later: waiting for it'],
   ['not_applicable', 'Not fitted'],
@@ -43,9 +45,9 @@ function take() {
   void flight.event('item_measured', { item: props.item.id, value: display.toCore(value, measure.value.unit) })
   typed.value = ''
 }
-function setAside([how, reason]: [string, string]) {
+function setAside([how, reason]: [How, string]) {
   asks.value = false
-  void flight.aside(props.item.id, how, reason)
+  void flight.event('item_set_aside', { item: props.item.id, how, reason })
 }
 </script>
 

@@ -50,7 +50,7 @@ const order = computed(() => {
 /** The fuel flows that this power is not left between. */
 const band = computed<[number, number] | undefined>(() => {
   const avoid = props.working?.avoid_gph
-  return avoid ? [display.number(avoid[0], 'gph'), display.number(avoid[1], 'gph')] : undefined
+  return avoid ? [display.number(avoid.lean_end, 'gph'), display.number(avoid.rich_end, 'gph')] : undefined
 })
 const marks = computed(() =>
   (props.working?.peaks ?? []).map((p) => ({

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
+import type { BodyOf } from '@/api/letters'
 import type { PadField } from '@/api/schema'
 import NumberPad from '@/parts/NumberPad.vue'
 import { useDisplay } from '@/parts/display'
@@ -46,7 +47,7 @@ function next() {
   }
   for (const { name } of choices.value) if (sides.value[name]?.length) body[name] = sides.value[name]
   if (props.engine) body.engine = props.engine
-  void flight.event('typed_reading', body)
+  void flight.event('typed_reading', body as BodyOf<'typed_reading'>)
   emit('closed')
 }
 function toggle(name: string, side: string) {
@@ -80,7 +81,7 @@ defineExpose({ type })
           {{ field.title }} {{ side }}
         </button>
       </template>
-      <button type="button" class="plain" @click="emit('closed')">Put the pad away</button>
+      <button type="button" class="plain" @click="emit('closed')">Close the pad</button>
     </div>
     <NumberPad v-model="text" :decimals="asked[at]?.unit === 'inhg'" @done="next" />
   </section>

@@ -3,13 +3,13 @@ import { ref } from 'vue'
 import type { ShownPutBack } from '@/api/schema'
 import { useFlight } from './flight'
 
-/** What was set for a moment stays here with its clock until it is put back; what levers cannot tell is set by a tap. */
+/** A temporary setting stays here with its clock until it is put back; what levers cannot tell is set by a tap. */
 defineProps<{
   /** What is away now. */
   putBacks: ShownPutBack[]
   /** All pairs of this aircraft. */
   pairs: { id: string; title: string }[]
-  /** Whether the phase is being closed: then carrying on with something away is offered. */
+  /** Whether the phase is being closed: then leaving it on purpose is offered. */
   closing: boolean
 }>()
 const flight = useFlight()
@@ -22,7 +22,7 @@ function set(id: string) {
 </script>
 
 <template>
-  <div class="strip" aria-live="polite" aria-label="To put back">
+  <div class="strip" aria-live="polite" aria-label="Temporary settings">
     <p v-for="item in putBacks" :key="item.id" :class="{ overdue: item.overdue }">
       <b>{{ item.title }}</b>
       <span class="time">{{ clock(item.seconds) }}</span>
@@ -30,13 +30,15 @@ function set(id: string) {
         {{ item.overdue ? '! ' : '' }}{{ item.back }}
       </button>
       <button v-if="item.keeps_open && closing" type="button" @click="flight.event('carry_on', { put_back: item.id })">
-        Carry on with it
+        Leave it on purpose
       </button>
-      <span v-if="item.carried" class="soft">carried on with</span>
+      <span v-if="item.carried" class="soft">left on purpose</span>
     </p>
-    <p v-if="!putBacks.length" class="soft">Nothing to put back</p>
-    <button type="button" class="plain more" :aria-expanded="chooses" @click="chooses = !chooses">Set …</button>
-    <div v-if="chooses" class="choice" role="group" aria-label="Set for a moment">
+    <p v-if="!putBacks.length" class="soft">No temporary setting</p>
+    <button type="button" class="plain more" :aria-expanded="chooses" @click="chooses = !chooses">
+      Note a temporary setting
+    </button>
+    <div v-if="chooses" class="choice" role="group" aria-label="Which temporary setting">
       <button v-for="pair in pairs" :key="pair.id" type="button" @click="set(pair.id)">{{ pair.title }}</button>
     </div>
   </div>

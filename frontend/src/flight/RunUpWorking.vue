@@ -4,7 +4,7 @@ import type { MagnetoWorking, ShownFinding } from '@/api/schema'
 import LiveTrace from '@/parts/LiveTrace.vue'
 import { useDisplay } from '@/parts/display'
 import { useFlight } from './flight'
-import FindingCard from '@/records/FindingCard.vue'
+import FindingCard from '@/parts/FindingCard.vue'
 
 /** The check as it is made: the drop measured live on a trace of RPM and EGT, then its finding. */
 const props = defineProps<{
@@ -22,7 +22,7 @@ const data = computed(() => {
   return [
     flight.trace.map((p) => p.t - now),
     flight.trace.map((p) => p.rpm),
-    flight.trace.map((p) => (p.egt === null ? null : Number(display.figure(p.egt, 'f')))),
+    flight.trace.map((p) => (p.egt === null ? null : display.number(p.egt, 'f'))),
   ]
 })
 const lines = [
@@ -43,7 +43,12 @@ const words = computed(() =>
       <b>−{{ working.drop_rpm }}</b>
       <span>{{ working.unit }} {{ working.side }} {{ working.settled ? 'settled' : 'settling' }}</span>
     </p>
-    <FindingCard v-else-if="finding" :finding="finding" live />
+    <FindingCard
+      v-else-if="finding"
+      :finding="finding"
+      live
+      @named="(first) => flight.event('sides_named', { first, engine: finding!.engine })"
+    />
     <div v-if="!bare" class="trace">
       <LiveTrace
         :data="data"

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { Frame } from '@/api/schema'
 import { useFlight } from './flight'
 import { useOutbox } from '@/api/outbox'
+import { useHands } from '@/practice/hands'
 import DisplaySwitches from '@/parts/DisplaySwitches.vue'
 
 /** The one way out, where the flight is, and the few switches. */
@@ -20,6 +21,7 @@ const emit = defineEmits<{
 }>()
 const flight = useFlight()
 const outbox = useOutbox()
+const hands = useHands()
 const showsSwitches = ref(false)
 const place = computed(() => {
   const phase = props.frame.phases.find((p) => p.id === props.frame.phase)
@@ -27,7 +29,7 @@ const place = computed(() => {
 })
 const faster = () => {
   const at = props.speeds.indexOf(props.frame.speed)
-  void flight.speed(props.speeds[(at + 1) % props.speeds.length]!)
+  void hands.speed(props.speeds[(at + 1) % props.speeds.length]!)
 }
 </script>
 
@@ -38,10 +40,12 @@ const faster = () => {
       <b>{{ frame.phase_title }}</b> <span>{{ place }}</span>
     </p>
     <p v-if="flight.away" class="look">Server away: taps are kept here</p>
-    <p v-else-if="outbox.waiting.length > 2" class="look">{{ outbox.waiting.length }} not yet kept</p>
-    <p v-else-if="outbox.refused" class="look refused" role="alert">{{ outbox.refused }}</p>
+    <p v-else-if="outbox.waiting > 2" class="look">{{ outbox.waiting }} not yet kept</p>
+    <p v-else-if="outbox.refused ?? hands.problem" class="look refused" role="alert">
+      {{ outbox.refused ?? hands.problem }}
+    </p>
     <div class="tools">
-      <button v-if="!frame.paused && !frame.ended" type="button" @click="flight.event('interrupted')">
+      <button v-if="!frame.paused && !frame.ended" type="button" @click="flight.event('interrupted', {})">
         Interrupted
       </button>
       <button

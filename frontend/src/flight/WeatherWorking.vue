@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { get } from '@/api/client'
-import type { Air } from '@/api/schema'
+import { answer, api } from '@/api/client'
+import type { BodyOf } from '@/api/letters'
+import type { Air, AirReport } from '@/api/schema'
+import { useSending } from '@/api/useAnswer'
 import { useDisplay } from '@/parts/display'
 import { useFlight } from './flight'
 
@@ -13,9 +15,7 @@ const props = defineProps<{
 const flight = useFlight()
 const display = useDisplay()
 const station = ref('ZZLK')
-const problem = ref('')
-const asking = ref(false)
-const report = ref<Partial<Air>>({})
+const report = ref<Partial<AirReport>>({})
 const FIELDS: [keyof Air, string, string][] = [
   ['oat_c', 'Temperature', '°C'],
   ['dewpoint_c', 'Dew point', '°C'],
@@ -27,7 +27,7 @@ const FIELDS: [keyof Air, string, string][] = [
 ]
 const typed = ref<Record<string, string>>(shownFrom(props.air ?? {}))
 
-function shownFrom(air: Partial<Air>): Record<string, string> {
+function shownFrom(air: Partial<Air & AirReport>): Record<string, string> {
   const out: Record<string, string> = {}
   for (const [name] of FIELDS) {
     const value = air[name] as number | null | undefined
@@ -37,19 +37,16 @@ function shownFrom(air: Partial<Air>): Record<string, string> {
   return out
 }
 
-async function ask() {
-  asking.value = true
-  problem.value = ''
-  try {
-    const answer = await get<{ report: Air }>(`/api/weather/${encodeURIComponent(station.value)}`)
-    report.value = answer.report
-    typed.value = { ...typed.value, ...shownFrom(answer.report) }
-  } catch (error) {
-    problem.value = (error as Error).message
-  } finally {
-    asking.value = false
-  }
-}
+const {
+  problem,
+  isSending: isAsking,
+  go: ask,
+} = useSending(async () => {
+  const params = { path: { station: station.value } }
+  const told = await answer(api.GET('/api/weather/{station}', { params }))
+  report.value = told.report
+  typed.value = { ...typed.value, ...shownFrom(told.report) }
+})
 function use() {
   const body: Record<string, unknown> = { source: report.value.text ? 'metar' : 'typed' }
   if (report.value.text) body.text = report.value.text
@@ -59,7 +56,7 @@ function use() {
     const value = Number(text.replace(',', '.'))
     body[name] = name === 'altimeter_inhg' ? display.toCore(value, 'inhg') : value
   }
-  void flight.event('weather', body)
+  void flight.event('weather', body as BodyOf<'weather'>)
 }
 const says = computed(() => {
   const air = props.air
@@ -84,8 +81,8 @@ const says = computed(() => {
     <p v-if="air?.text" class="soft">{{ air.text }}</p>
     <div class="row">
       <label>Station <input v-model="station" maxlength="4" autocomplete="off" /></label>
-      <button type="button" :disabled="asking" @click="ask">
-        {{ asking ? 'Asking …' : 'Ask the weather service' }}
+      <button type="button" :disabled="isAsking" @click="ask">
+        {{ isAsking ? 'Asking …' : 'Ask the weather service' }}
       </button>
       <p v-if="problem" class="look" role="alert">{{ problem }}</p>
     </div>

@@ -1,18 +1,19 @@
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
-import { get } from '@/api/client'
-import { listenToFrames } from '@/api/stream'
+import { ref, shallowRef } from 'vue'
+import { answer, api, newId } from '@/api/client'
+import type { BodyOf, PostedEvent } from '@/api/letters'
+import { useOutbox } from '@/api/outbox'
 import type { Frame } from '@/api/schema'
-import { newId, useOutbox } from '@/api/outbox'
+import { listenToFrames } from '@/api/stream'
 
 interface Point {
   t: number
-  rpm: number
+  rpm: number | null
   egt: number | null
 }
 const TRACE_S = 90
 
-/** The flight that is going on, as the newest frame says, and what the pilot does to it. */
+/** The flight that is going on, as the newest frame says, and what the pilot says of it. */
 export const useFlight = defineStore('flight', () => {
   const frame = shallowRef<Frame | null>(null)
   const away = ref(false)
@@ -25,22 +26,20 @@ export const useFlight = defineStore('flight', () => {
     if (frame.value?.flight === next.flight && next.last_seq < frame.value.last_seq) return // an older frame came late
     if (frame.value && frame.value.flight !== next.flight) trace.value = []
     frame.value = next
-    if (next.rpm === null) return
-    const egts = Object.values(next.egt_f)
-    const egt = egts.length ? egts.reduce((a, b) => a + b, 0) / egts.length : null
     const last = trace.value.at(-1)
-    if (last && next.at_s <= last.t) return
-    trace.value = [...trace.value.filter((p) => p.t > next.at_s - TRACE_S), { t: next.at_s, rpm: next.rpm, egt }]
+    if (next.rpm === null || (last && next.at_s <= last.t)) return
+    const point = { t: next.at_s, rpm: next.rpm, egt: next.mean_egt_f }
+    trace.value = [...trace.value.filter((p) => p.t > next.at_s - TRACE_S), point]
   }
 
   outbox.showFramesTo(take)
 
   async function open() {
-    const { frame: first } = await get<{ frame: Frame | null }>('/api/live')
+    const { frame: first } = await answer(api.GET('/api/live'))
     if (first) {
       take(first)
-      const curve = await get<{ time_s: number[]; rpm: number[]; egt_f: number[] }>('/api/live/curve')
-      trace.value = curve.time_s.map((t, i) => ({ t, rpm: curve.rpm[i]!, egt: curve.egt_f[i] ?? null }))
+      const curve = await answer(api.GET('/api/live/curve'))
+      trace.value = curve.time_s.map((t, i) => ({ t, rpm: curve.rpm[i] ?? null, egt: curve.egt_f[i] ?? null }))
     }
     stop ??= listenToFrames(take, () => (away.value = true))
   }
@@ -50,9 +49,11 @@ export const useFlight = defineStore('flight', () => {
     stop = undefined
   }
 
-  const path = computed(() => `/api/flights/${frame.value?.flight}`)
-  const event = (kind: string, body: Record<string, unknown> = {}) =>
-    outbox.send(`${path.value}/events`, { id: newId(), kind, body })
+  function event<K extends PostedEvent['kind']>(kind: K, body: BodyOf<K>) {
+    const flight = frame.value?.flight
+    if (!flight) return
+    return outbox.send({ way: 'event', flight, body: { id: newId(), kind, body } as PostedEvent })
+  }
 
   /** Confirm the current item, with the reading that was on the screen when the pilot said so. */
   const confirm = () => {
@@ -61,13 +62,10 @@ export const useFlight = defineStore('flight', () => {
     return event('item_done', item.shown === null ? { item: item.id } : { item: item.id, shown: item.shown })
   }
   const enter = (phase: string) => event('phase_entered', { phase })
-  const undo = () => outbox.send(`${path.value}/undo`, { id: newId() })
-  const lever = (levers: Record<string, number | string | boolean>) => outbox.send('/api/live/levers', { levers })
-  const act = (action = 'prime_strokes') => outbox.send('/api/live/prime', { id: newId(), strokes: 1, action })
-  const speed = (value: number) => outbox.send('/api/live/speed', { speed: value })
+  const undo = () => {
+    const flight = frame.value?.flight
+    if (flight) return outbox.send({ way: 'undo', flight, body: { id: newId() } })
+  }
 
-  const fact = (name: string, value: string | number | boolean) => event('fact', { name, value })
-  const aside = (item: string, how: string, reason: string) => event('item_set_aside', { item, how, reason })
-
-  return { fact, aside, frame, away, trace, open, close, take, event, confirm, enter, undo, lever, act, speed }
+  return { frame, away, trace, open, close, take, event, confirm, enter, undo }
 })

@@ -30,11 +30,11 @@ export function useMainStep() {
     if (!now) return
     switch (does.value) {
       case 'resume':
-        return void flight.event('resumed')
+        return void flight.event('resumed', {})
       case 'flow':
-        return void flight.event('flow_done', { list: now.step.list })
+        return void flight.event('flow_done', { list: now.step.list ?? '' })
       case 'by_heart':
-        return void flight.event('list_done', { list: now.step.list })
+        return void flight.event('list_done', { list: now.step.list ?? '' })
       case 'item':
       case 'answer':
         return void flight.confirm()
@@ -43,7 +43,7 @@ export function useMainStep() {
       case 'next_phase':
         return void flight.enter(now.next_phase!.id)
       case 'end':
-        await flight.event('flight_ended')
+        await flight.event('flight_ended', {})
     }
     await router.push(`/records/${now.flight}`)
   }

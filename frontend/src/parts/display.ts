@@ -1,7 +1,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { shallowRef, watchEffect } from 'vue'
-import { get } from '@/api/client'
+import { answer, api } from '@/api/client'
 import type { Tachometer, Units } from '@/api/schema'
 
 /** How figures and pages look: units, day or night, which hand. The conversion table comes from the server. */
@@ -20,7 +20,7 @@ export const useDisplay = defineStore('display', () => {
   })
 
   async function load() {
-    table.value = (await get<Units>('/api/units')).displays
+    table.value = (await answer(api.GET('/api/units'))).displays
   }
 
   function row(unit: string | null | undefined) {

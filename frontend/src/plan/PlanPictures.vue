@@ -48,7 +48,7 @@ const pictures = computed<Picture[]>(() => {
       labels: ['Power'],
       axis: { x: '°F lean (−) or rich of peak', y: '% of best power' },
       marks: [{ at: 0, text: 'peak' }],
-      band: mixture.avoid_f ?? undefined,
+      band: mixture.avoid_f ? [mixture.avoid_f.lean_end, mixture.avoid_f.rich_end] : undefined,
       note: mixture.avoid_f ? 'Hatched: not to be left there at this power' : 'Low power',
     })
   if (climb.length)

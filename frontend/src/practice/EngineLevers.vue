@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { useThrottleFn } from '@vueuse/core'
-import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
-import { get } from '@/api/client'
+import { computed, ref, useTemplateRef, watch } from 'vue'
+import { answer, api } from '@/api/client'
 import type { Cockpit, Control } from '@/api/schema'
+import { useAnswer } from '@/api/useAnswer'
 import HoldButton from '@/parts/HoldButton.vue'
-import { useFlight } from '@/flight/flight'
+import { useHands } from './hands'
 
 /** Levers and switches of the simulated engines, as the aircraft has them. Two tabs show the same; the last hand wins. */
 const props = defineProps<{
@@ -15,16 +16,17 @@ const props = defineProps<{
   /** The engine that the screen is about: its levers are shown first. */
   engine: number
 }>()
-const flight = useFlight()
+const hands = useHands()
 const held = useTemplateRef<InstanceType<typeof HoldButton>[]>('held')
-const cockpit = ref<Cockpit>({ engines: [], controls: [], actions: [] })
+const NOTHING: Cockpit = { engines: [], controls: [], actions: [] }
+const { answer: known } = useAnswer(() => answer(api.GET('/api/live/cockpit')))
+const cockpit = computed(() => known.value ?? NOTHING)
 const MAGS = ['OFF', 'L', 'R', 'BOTH']
 const chosen = ref(props.engine)
 watch(
   () => props.engine,
   (now) => (chosen.value = now),
 )
-onMounted(async () => (cockpit.value = await get<Cockpit>('/api/live/cockpit')))
 
 const isTwin = computed(() => cockpit.value.engines.length > 1)
 const prefix = computed(() => (chosen.value === 2 ? 'e2_' : ''))
@@ -39,7 +41,7 @@ const full = (name: string) => {
 /** What the hand has just set; the frame catches up within a tick or two. */
 const hand = ref<Record<string, number>>({})
 let lastHand = 0
-const push = useThrottleFn((name: string, value: number) => flight.lever({ [name]: value }), 80, true)
+const push = useThrottleFn((name: string, value: number) => hands.move({ [name]: value }), 80, true)
 function slide(name: string, value: number) {
   const kept = Math.min(Math.max(value, 0), 1)
   hand.value[name] = kept
@@ -53,10 +55,10 @@ watch(
 const position = (name: string) => hand.value[name] ?? Number(props.levers[name] ?? 0)
 const isOn = (name: string) => Number(props.levers[name] ?? 0) > 0.5
 const isWanted = (control: Control) => props.wanted?.replace('e2_', '') === control.id
-const flip = (name: string) => flight.lever({ [full(name)]: isOn(full(name)) ? 0 : 1 })
+const flip = (name: string) => hands.move({ [full(name)]: isOn(full(name)) ? 0 : 1 })
 const nudge = (name: string, by: number) => slide(full(name), position(full(name)) + by)
-const mag = (to: string) => flight.lever({ [full('mag')]: to })
-const lock = () => flight.lever({ primer_unlocked: false })
+const mag = (to: string) => hands.move({ [full('mag')]: to })
+const lock = () => hands.move({ primer_unlocked: false })
 const starter = () => of('hold').findIndex((c) => c.id === 'starter' || c.id === 'mesh')
 
 defineExpose({
@@ -112,7 +114,7 @@ defineExpose({
         :key="p.name"
         type="button"
         :aria-pressed="Math.abs(Number(levers[id(c)] ?? 0) - p.at) < 0.1"
-        @click="flight.lever({ [id(c)]: p.at })"
+        @click="hands.move({ [id(c)]: p.at })"
       >
         {{ p.name }}
       </button>
@@ -142,8 +144,8 @@ defineExpose({
         :key="c.id"
         ref="held"
         :class="{ wanted: isWanted(c) }"
-        @held="flight.lever({ [id(c)]: true })"
-        @released="flight.lever({ [id(c)]: false })"
+        @held="hands.move({ [id(c)]: true })"
+        @released="hands.move({ [id(c)]: false })"
       >
         {{ c.name }}
       </HoldButton>
@@ -152,7 +154,7 @@ defineExpose({
         :key="a.id"
         type="button"
         :class="{ wanted: a.id === 'prime_strokes' && wanted?.startsWith('primer') }"
-        @click="flight.act(a.id === 'prime_strokes' ? a.id : prefix + a.id)"
+        @click="hands.act(a.id === 'prime_strokes' ? a.id : prefix + a.id)"
       >
         {{ a.name }}
       </button>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, shallowRef } from 'vue'
-import { get } from '@/api/client'
-import type { FlightRecord, TracePoints } from '@/api/schema'
+import { computed } from 'vue'
+import { answer, api } from '@/api/client'
+import { useAnswer } from '@/api/useAnswer'
 import LiveTrace from '@/parts/LiveTrace.vue'
-import DisplaySwitches from '@/parts/DisplaySwitches.vue'
-import FindingCard from './FindingCard.vue'
+import PageFrame from '@/parts/PageFrame.vue'
+import FindingCard from '@/parts/FindingCard.vue'
 import { useDisplay } from '@/parts/display'
 
 /** One flight: a sentence, its trace, what was judged, and the timeline of what was done. */
@@ -13,27 +13,20 @@ const props = defineProps<{
   id: string
 }>()
 const display = useDisplay()
-const record = shallowRef<FlightRecord>()
-const trace = shallowRef<TracePoints>()
-const problem = ref('')
+const params = { path: { flight_id: props.id } }
+const { answer: record, problem } = useAnswer(() => answer(api.GET('/api/flights/{flight_id}', { params })))
+const { answer: trace } = useAnswer(() => answer(api.GET('/api/flights/{flight_id}/trace', { params })))
 
-onMounted(async () => {
-  try {
-    record.value = await get<FlightRecord>(`/api/flights/${props.id}`)
-    trace.value = await get<TracePoints>(`/api/flights/${props.id}/trace`).catch(() => undefined)
-  } catch (error) {
-    problem.value = (error as Error).message
-  }
-})
 const data = computed(() => {
   const t = trace.value
   if (!t) return [[0], [null], [null]]
-  const egts = Object.values(t.egt_f)
-  const mean = t.time_s.map((_, i) => {
-    const seen = egts.map((e) => e[i]).filter((v): v is number => v !== null && v !== undefined)
-    return seen.length ? Number(display.figure(seen.reduce((a, b) => a + b, 0) / seen.length, 'f')) : null
-  })
-  return [t.time_s.map((s) => s / 60), t.rpm ?? t.time_s.map(() => null), mean]
+  const egts = t.mean_egt_f?.map((egt) => (egt === null ? null : display.number(egt, 'f')))
+  const none = t.time_s.map(() => null)
+  return [t.time_s.map((s) => s / 60), t.rpm ?? none, egts ?? none]
+})
+const title = computed(() => {
+  const flight = record.value?.flight
+  return flight && `${flight.registration}, ${flight.started_utc.slice(0, 10)}, ${flight.pilot}`
 })
 const open = computed(() => (record.value?.open ?? []).map(({ phase, count }) => `${phase} ${count}`).join(', '))
 const clock = (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, '0')}`
@@ -44,15 +37,7 @@ const lines = [
 </script>
 
 <template>
-  <main class="page">
-    <header>
-      <RouterLink to="/records">‹ Records</RouterLink>
-      <b v-if="record"
-        >{{ record.flight.registration }}, {{ record.flight.started_utc.slice(0, 10) }}, {{ record.flight.pilot }}</b
-      >
-      <nav><DisplaySwitches /></nav>
-    </header>
-    <p v-if="problem" class="sentence look" role="alert">{{ problem }}</p>
+  <PageFrame :back="{ to: '/records', say: 'Records' }" :title="title" :problem="problem">
     <template v-if="record">
       <p class="sentence">{{ display.sentence(record.sentence) }}</p>
       <p v-if="open && record.flight.source !== 'file'" class="look">Left open: {{ open }}.</p>
@@ -81,7 +66,7 @@ const lines = [
         </tbody>
       </table>
     </template>
-  </main>
+  </PageFrame>
 </template>
 
 <style scoped>

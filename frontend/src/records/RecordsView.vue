@@ -1,79 +1,63 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
+import { ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { get, upload } from '@/api/client'
-import type { AircraftLine, FlightLine } from '@/api/schema'
-import DisplaySwitches from '@/parts/DisplaySwitches.vue'
+import { answer, api, asFile } from '@/api/client'
+import type { FlightLine } from '@/api/schema'
+import { useAnswer, useSending } from '@/api/useAnswer'
+import PageFrame from '@/parts/PageFrame.vue'
 
 /** All flights, opened by a sentence; a recorder's file can be read in. */
 const router = useRouter()
-const flights = ref<FlightLine[]>([])
-const sentence = ref('')
-const problem = ref('')
-const most = ref(100_000_000)
-const isReading = ref(false)
-const aircraft = ref<AircraftLine[]>([])
+const { answer: kept, problem } = useAnswer(() => answer(api.GET('/api/flights')))
+const { answer: fleet } = useAnswer(() => answer(api.GET('/api/aircraft')))
+const { answer: settings } = useAnswer(() => answer(api.GET('/api/settings')))
 /** Whose limits a file is judged by: no default, because a wrong one would judge wrongly. */
 const whose = ref('')
-
-async function load() {
-  const kept = await get<{ flights: FlightLine[]; sentence: string }>('/api/flights')
-  flights.value = kept.flights
-  sentence.value = kept.sentence
-}
-onMounted(() => {
-  load().catch((error) => (problem.value = error.message))
-  get<{ aircraft: AircraftLine[] }>('/api/aircraft')
-    .then((kept) => (aircraft.value = kept.aircraft))
-    .catch((error) => (problem.value = error.message))
-  get<{ most_upload_bytes: number }>('/api/settings')
-    .then((s) => (most.value = s.most_upload_bytes))
-    .catch(() => undefined)
+const {
+  problem: notRead,
+  isSending: isReading,
+  go,
+} = useSending(async (file: File) => {
+  const most = settings.value?.most_upload_bytes ?? Infinity
+  if (file.size > most)
+    throw new Error(`The file has ${megabytes(file.size)} MB; the limit is ${megabytes(most)} MB. It was not read.`)
+  const params = { query: { aircraft: whose.value, name: file.name } }
+  const { id } = await answer(api.POST('/api/import', { params, body: file as never, ...asFile, headers: CSV }))
+  await router.push(`/records/${id}`)
 })
+const CSV = { 'Content-Type': 'text/csv' }
+const megabytes = (bytes: number) => (bytes / 1e6).toFixed(0)
 
 async function read(event: Event) {
   const input = event.target as HTMLInputElement
   const file = input.files?.[0]
-  if (!file) return
-  problem.value = ''
-  if (file.size > most.value) {
-    problem.value = `The file has ${(file.size / 1e6).toFixed(0)} MB; the limit is ${(most.value / 1e6).toFixed(0)} MB. It was not read.`
-    return
-  }
-  isReading.value = true
-  try {
-    const query = new URLSearchParams({ aircraft: whose.value, name: file.name })
-    const { id } = await upload<{ id: string }>(`/api/import?${query}`, file)
-    await router.push(`/records/${id}`)
-  } catch (error) {
-    problem.value = (error as Error).message
-  } finally {
-    isReading.value = false
-    input.value = ''
-  }
+  if (file) await go(file)
+  input.value = ''
 }
 const rounded = (row: FlightLine, key: 'drop_left_rpm' | 'drop_right_rpm') =>
   row[key] === null ? '–' : Math.round(row[key]!)
 </script>
 
 <template>
-  <main class="page">
-    <header>
-      <RouterLink to="/">‹ Aircraft</RouterLink>
-      <b>Records</b>
-      <nav><DisplaySwitches /></nav>
-    </header>
-    <p class="sentence">{{ sentence }}</p>
-    <p v-if="problem" class="look" role="alert">
-      <b>{{ problem }}</b>
-    </p>
+  <PageFrame :back="{ to: '/', say: 'Aircraft' }" title="Records" :problem="problem || notRead">
+    <p class="sentence">{{ kept?.sentence }}</p>
     <div class="reading">
       <label
         >Recorded on
-        <select v-model="whose" aria-label="Recorded on">
-          <option value="" disabled>choose the aircraft</option>
-          <option v-for="one in aircraft" :key="one.id" :value="one.id">{{ one.registration }}, {{ one.name }}</option>
-        </select>
+        <el-select
+          v-model="whose"
+          aria-label="Recorded on"
+          placeholder="choose the aircraft"
+          size="large"
+          class="whose"
+        >
+          <el-option
+            v-for="one in fleet?.aircraft"
+            :key="one.id"
+            :value="one.id"
+            :label="`${one.registration}, ${one.name}`"
+          />
+        </el-select>
       </label>
       <label class="key file" :class="{ off: !whose }">
         {{ isReading ? 'Reading …' : 'Read a trace file in' }}
@@ -81,7 +65,7 @@ const rounded = (row: FlightLine, key: 'drop_left_rpm' | 'drop_right_rpm') =>
       </label>
     </div>
     <el-table
-      :data="flights"
+      :data="kept?.flights ?? []"
       empty-text="No flights yet"
       @row-click="(row: FlightLine) => router.push(`/records/${row.id}`)"
     >
@@ -106,10 +90,13 @@ const rounded = (row: FlightLine, key: 'drop_left_rpm' | 'drop_right_rpm') =>
         >
       </el-table-column>
     </el-table>
-  </main>
+  </PageFrame>
 </template>
 
 <style scoped>
+.whose {
+  width: 320px;
+}
 .reading {
   display: flex;
   flex-wrap: wrap;

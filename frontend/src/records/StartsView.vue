@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
-import { get } from '@/api/client'
-import type { StartRow, StartsPage } from '@/api/schema'
+import { computed } from 'vue'
+import { answer, api } from '@/api/client'
+import { useAnswer } from '@/api/useAnswer'
+import type { StartRow } from '@/api/schema'
 import LiveTrace from '@/parts/LiveTrace.vue'
-import DisplaySwitches from '@/parts/DisplaySwitches.vue'
+import PageFrame from '@/parts/PageFrame.vue'
 import { useDisplay } from '@/parts/display'
 
 /** The starts of an aircraft: every one as a row, what it took over the temperature, and the seconds to oil pressure. */
@@ -12,13 +13,8 @@ const props = defineProps<{
   id: string
 }>()
 const display = useDisplay()
-const starts = ref<StartsPage>()
-const problem = ref('')
-onMounted(() => {
-  get<StartsPage>(`/api/aircraft/${props.id}/starts`)
-    .then((kept) => (starts.value = kept))
-    .catch((error) => (problem.value = error.message))
-})
+const params = { path: { profile_id: props.id } }
+const { answer: starts, problem } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}/starts', { params })))
 const newest = computed(() => [...(starts.value?.rows ?? [])].reverse())
 const toShown = (celsius: number) => display.number(celsius * 1.8 + 32, 'f')
 /** Points of the starts and lines of book and advice over one axis of temperature. */
@@ -43,13 +39,11 @@ const temp = (row: StartRow) =>
 </script>
 
 <template>
-  <main class="page">
-    <header>
-      <RouterLink :to="`/aircraft/${id}`">‹ {{ starts?.aircraft.registration ?? 'Aircraft' }}</RouterLink>
-      <b>Starts</b>
-      <nav><DisplaySwitches /></nav>
-    </header>
-    <p v-if="problem" class="look" role="alert">{{ problem }}</p>
+  <PageFrame
+    :back="{ to: `/aircraft/${id}`, say: starts?.aircraft.registration ?? 'Aircraft' }"
+    title="Starts"
+    :problem="problem"
+  >
     <template v-if="starts">
       <div v-if="starts.rows.length" class="plots">
         <div v-if="starts.lines.length" class="plot">
@@ -111,7 +105,7 @@ const temp = (row: StartRow) =>
         >
       </el-table>
     </template>
-  </main>
+  </PageFrame>
 </template>
 
 <style scoped>

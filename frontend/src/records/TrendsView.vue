@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
-import { get } from '@/api/client'
-import type { TrendRow, TrendsPage } from '@/api/schema'
+import { answer, api } from '@/api/client'
+import { useAnswer } from '@/api/useAnswer'
+import type { TrendRow } from '@/api/schema'
 import LiveTrace from '@/parts/LiveTrace.vue'
-import DisplaySwitches from '@/parts/DisplaySwitches.vue'
+import PageFrame from '@/parts/PageFrame.vue'
 import { useDisplay } from '@/parts/display'
 
 /** Each figure of an aircraft over its flights, with its limit, and a sentence for the mechanic where it is going there. */
@@ -12,13 +12,8 @@ const props = defineProps<{
   id: string
 }>()
 const display = useDisplay()
-const trends = ref<TrendsPage>()
-const problem = ref('')
-onMounted(() => {
-  get<TrendsPage>(`/api/aircraft/${props.id}/trends`)
-    .then((kept) => (trends.value = kept))
-    .catch((error) => (problem.value = error.message))
-})
+const params = { path: { profile_id: props.id } }
+const { answer: trends, problem } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}/trends', { params })))
 const data = (f: TrendRow) => [
   f.points.map((_, n) => n + 1),
   f.points.map((p) => display.number(p.value, f.unit)),
@@ -27,13 +22,11 @@ const data = (f: TrendRow) => [
 </script>
 
 <template>
-  <main class="page">
-    <header>
-      <RouterLink :to="`/aircraft/${id}`">‹ {{ trends?.aircraft.registration ?? 'Aircraft' }}</RouterLink>
-      <b>Trends</b>
-      <nav><DisplaySwitches /></nav>
-    </header>
-    <p v-if="problem" class="look" role="alert">{{ problem }}</p>
+  <PageFrame
+    :back="{ to: `/aircraft/${id}`, say: trends?.aircraft.registration ?? 'Aircraft' }"
+    title="Trends"
+    :problem="problem"
+  >
     <p v-if="trends && !trends.figures.length" class="sentence">No flight with a check is recorded yet.</p>
     <p v-for="h in trends?.health" :key="h.say" class="look">
       <b>{{ h.say }}</b>
@@ -56,7 +49,7 @@ const data = (f: TrendRow) => [
       </section>
     </div>
     <p class="soft">Dashed: the limit. Drops are brought to the type’s run-up RPM. A mechanic decides.</p>
-  </main>
+  </PageFrame>
 </template>
 
 <style scoped>

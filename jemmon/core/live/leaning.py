@@ -15,7 +15,7 @@ from ..judgement.check import Evidence
 from ..judgement.mixture import fitted_leanings
 from ..judgement.mixture_fit import LeanFit, Peak
 from ..power import read_power
-from ..power.margin import band_to_avoid, detonation_margin
+from ..power.margin import Band, band_to_avoid, detonation_margin
 from ..trace import Trace
 from ..trace.masks import last_figure
 
@@ -70,7 +70,7 @@ class LeanWorking:
     last: int | None = None
     spread_gph: float | None = None
     head_f: float | None = None
-    avoid_gph: tuple[float, float] | None = None
+    avoid_gph: Band | None = None
     margin: Margin | None = None
 
 
@@ -187,7 +187,8 @@ def _with_margin(
     avoid = None
     if band is not None:
         lean_end = fit.flow_gph(passed[-1], band[1], "lean") if everyone else min(p.ff_gph for p in passed)
-        avoid = (round(lean_end, 2), round(fit.flow_gph(passed[0], band[0], "rich"), 2))
+        rich_end = fit.flow_gph(passed[0], band[0], "rich")
+        avoid = Band(lean_end=round(lean_end, 2), rich_end=round(rich_end, 2))
     say = "small: richer or less power" if near < 1 else "small" if near < _KNOCKS_NEAR else "good"
     return replace(working, avoid_gph=avoid, margin=Margin(ratio=round(near, 1), say=say))
 

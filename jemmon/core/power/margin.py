@@ -2,6 +2,8 @@
 from readings, for comparison only: no instrument shows it.
 """
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from ..aircraft import Profile
@@ -15,6 +17,14 @@ _RATIOS = [0.85, 0.90, 1.00, 1.05, 1.10, 1.17, 1.45]
 _CHARGE_WARMS_K, _USUAL_HEAD_F = 8.0, 300.0
 _OCTANE, _HEAT_AT_BEST_POWER = 100.0, 1.09  # grade 100 (ASTM D910); the heat by the same arithmetic
 _BAND_FROM_PCT, _RICH_EDGE_F, _RICH_PER_PCT, _LEAN_PER_PCT = 60.0, 40.0, 4.0, 3.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Band:
+    """A stretch that is not left set, in the unit of its name: from the leaner end to the richer."""
+
+    lean_end: float
+    rich_end: float
 
 
 def detonation_margin(

@@ -11,7 +11,7 @@ from ..base.errors import EventError, checked_number
 from ..base.names import check_known
 from ..fuel.schedule import TankSchedule, tank_schedule
 from .map_limit import MapLimitChart, map_limit_chart, map_limit_inhg
-from .margin import band_to_avoid
+from .margin import Band, band_to_avoid
 from .percent import mixture_share, power_by_table_pct
 from .schools import refusal
 from .settings import Setting, fuel_flow_gph, full_throttle_inhg, settings_for
@@ -27,7 +27,7 @@ class MixtureCurve:
 
     offset_f: tuple[float, ...]
     power_pct: tuple[float, ...]
-    avoid_f: tuple[float, float] | None
+    avoid_f: Band | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -118,7 +118,7 @@ def mixture_curve(pct: float) -> MixtureCurve:
     return MixtureCurve(
         offset_f=tuple(offsets.tolist()),
         power_pct=tuple(round(share, 1) for share in shares),
-        avoid_f=None if band is None else (-band[1], band[0]),
+        avoid_f=None if band is None else Band(lean_end=-band[1], rich_end=band[0]),
     )
 
 

@@ -167,6 +167,7 @@ class Frame:
     rpm: float | None
     palt_ft: float | None
     egt_f: Mapping[str, float]
+    mean_egt_f: float | None
     rough: bool
     working: Working
     panels: Panels
@@ -190,6 +191,7 @@ def describe(
     lists = describe_lists(profile, state, now_s)
     power, card = describe_power(profile, state, now, now_s), summarise(profile, state)
     working = worked.working
+    egts = {k[3:-2]: v for k, v in now.readings.items() if k.startswith("egt")} if now else {}
     return Frame(
         flight=identity.flight,
         number=identity.number,
@@ -237,7 +239,8 @@ def describe(
         levers=dict(now.levers) if now else {},
         rpm=speed_of(now.readings) if now else None,
         palt_ft=now.readings.get("palt_ft") if now else None,
-        egt_f={k[3:-2]: v for k, v in now.readings.items() if k.startswith("egt")} if now else {},
+        egt_f=egts,
+        mean_egt_f=round(sum(egts.values()) / len(egts), 1) if egts else None,
         rough=bool(now and now.readings.get("roughness", 0.0) > _ROUGH_FROM),
         working=replace(working, lines=lines_to_show(first, working.lines)),
         panels=panels(

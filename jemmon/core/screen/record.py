@@ -102,6 +102,7 @@ class TracePoints:
     map_inhg: tuple[float | None, ...] | None
     oil_p_psi: tuple[float | None, ...] | None
     egt_f: Mapping[str, tuple[float | None, ...]]
+    mean_egt_f: tuple[float | None, ...] | None
 
 
 def summary_of(state: FlightState, is_file: bool = False) -> FlightSummary:
@@ -173,18 +174,29 @@ def drop_sentence(drops: Sequence[tuple[str, float | None]]) -> str:
 
 
 def trace_points(trace: Trace) -> TracePoints:
-    """Return RPM, EGT, fuel flow, manifold and oil pressure, thinned to be drawn."""
+    """Return speed (RPM, or percent), EGT, fuel flow, manifold and oil pressure, thinned to be drawn."""
     every = max(len(trace) // _MOST_POINTS, 1)
     drawn = {name: trace.signal(name) for name in ("ff", "map", "oil_p")}
-    rpm = trace.signal("rpm")
+    rpm, egts = trace.speed(), trace.cylinders("egt")
     return TracePoints(
         time_s=tuple(trace.time_s[::every].tolist()),
         rpm=_plain(rpm, every),
         ff_gph=_plain(drawn["ff"], every),
         map_inhg=_plain(drawn["map"], every),
         oil_p_psi=_plain(drawn["oil_p"], every),
-        egt_f={str(c): _plain(v, every) or () for c, v in trace.cylinders("egt").items()},
+        egt_f={str(c): _plain(v, every) or () for c, v in egts.items()},
+        mean_egt_f=_plain(_mean(list(egts.values())), every),
     )
+
+
+def _mean(rows: Sequence[np.ndarray]) -> np.ndarray | None:
+    """Return the mean of those that have a figure, row by row; NaN where none has."""
+    if not rows:
+        return None
+    known = np.isfinite(rows)
+    count = known.sum(axis=0)
+    total = np.where(known, rows, 0.0).sum(axis=0)
+    return np.where(count > 0, total / np.maximum(count, 1), np.nan)
 
 
 def _plain(values: np.ndarray | None, every: int) -> tuple[float | None, ...] | None:

@@ -1,5 +1,5 @@
 import { shallowRef } from 'vue'
-import { get } from '@/api/client'
+import { answer, api } from '@/api/client'
 import type { Method } from '@/api/schema'
 
 const known = shallowRef<Record<string, Method>>({})
@@ -8,7 +8,7 @@ const known = shallowRef<Record<string, Method>>({})
 export function useMethods() {
   async function load() {
     if (Object.keys(known.value).length) return
-    const { methods } = await get<{ methods: Method[] }>('/api/methods')
+    const { methods } = await answer(api.GET('/api/methods'))
     known.value = Object.fromEntries(methods.map((method) => [method.kind, method]))
   }
   return { known, load }

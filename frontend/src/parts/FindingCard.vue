@@ -3,7 +3,6 @@ import { computed, ref } from 'vue'
 import type { ShownFigure, ShownFinding } from '@/api/schema'
 import { useMethods } from './useMethods'
 import { useDisplay } from '@/parts/display'
-import { useFlight } from '@/flight/flight'
 import MethodText from './MethodText.vue'
 
 /** A judgement: figure, limit, word, why, what to do, and where the limit comes from. */
@@ -13,14 +12,17 @@ const props = defineProps<{
   /** In a flight that goes on: the pilot may still say which side was first. */
   live?: boolean
 }>()
-const flight = useFlight()
+defineEmits<{
+  /** Which magneto was checked first. */
+  named: [side: 'left' | 'right']
+}>()
 const display = useDisplay()
 const { known, load } = useMethods()
 const showsMethod = ref(false)
-
-const difference = (f: ShownFigure) =>
-  display.difference(f.value, f.unit) + (f.plus_minus === null ? '' : ` ± ${display.difference(f.plus_minus, f.unit)}`)
-const name = (side: string) => flight.event('sides_named', { first: side, engine: props.finding.engine })
+const SIDES = ['left', 'right'] as const
+/** A figure with what it may be off by. */
+const figure = (f: ShownFigure) =>
+  display.figure(f.value, f.unit) + (f.plus_minus === null ? '' : ` ± ${display.difference(f.plus_minus, f.unit)}`)
 const problem = ref('')
 function toggle() {
   showsMethod.value = !showsMethod.value
@@ -36,13 +38,13 @@ const limits = computed(() => props.finding.judged_by.map((l) => `${l.title} ${d
     </p>
     <p class="figures">
       <span v-for="f in finding.figures" :key="f.title"
-        ><b>{{ difference(f) }}</b> {{ display.label(f.unit) }} <small>{{ f.title }}</small></span
+        ><b>{{ figure(f) }}</b> {{ display.label(f.unit) }} <small>{{ f.title }}</small></span
       >
     </p>
     <p>{{ display.sentence(finding.because) }}</p>
     <p v-if="live && finding.asks_sides" class="naming">
       Which side was first?
-      <button v-for="side in ['left', 'right']" :key="side" type="button" @click="name(side)">
+      <button v-for="side in SIDES" :key="side" type="button" @click="$emit('named', side)">
         {{ side }}
       </button>
     </p>

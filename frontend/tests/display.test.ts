@@ -1,0 +1,62 @@
+import { createPinia, setActivePinia } from 'pinia'
+import { beforeEach, expect, it, vi } from 'vitest'
+import { useDisplay } from '@/parts/display'
+
+const TABLE = {
+  f: {
+    us: { label: '°F', scale: 1, shift: 0, decimals: 0 },
+    metric: { label: '°C', scale: 1 / 1.8, shift: -32 / 1.8, decimals: 0 },
+  },
+  inhg: {
+    us: { label: 'inHg', scale: 1, shift: 0, decimals: 1 },
+    metric: { label: 'hPa', scale: 33.8639, shift: 0, decimals: 0 },
+  },
+  rpm: {
+    us: { label: 'RPM', scale: 1, shift: 0, decimals: 0 },
+    metric: { label: 'RPM', scale: 1, shift: 0, decimals: 0 },
+  },
+}
+
+beforeEach(async () => {
+  localStorage.clear()
+  setActivePinia(createPinia())
+  vi.stubGlobal(
+    'fetch',
+    async () => new Response(JSON.stringify({ displays: TABLE }), { headers: { 'Content-Type': 'application/json' } }),
+  )
+  await useDisplay().load()
+})
+
+it('shows a figure in the unit on display', () => {
+  const display = useDisplay()
+  expect(display.withUnit(212, 'f')).toBe('212 °F')
+  display.units = 'metric'
+  expect(display.withUnit(212, 'f')).toBe('100 °C')
+  expect(display.withUnit(29.92, 'inhg')).toBe('1013 hPa')
+})
+
+it('converts a difference by the scale alone', () => {
+  const display = useDisplay()
+  display.units = 'metric'
+  expect(display.difference(18, 'f')).toBe('10')
+  expect(display.sentence('{+~90|f} above {410.00|f}.')).toBe('{+~90|f} above 210 °C.')
+  expect(display.sentence('EGT {~+90|f}, at most {400|f}.')).toBe('EGT +50 °C, at most 204 °C.')
+})
+
+it('shows no figure as a dash, and never a minus zero', () => {
+  const display = useDisplay()
+  expect(display.figure(null, 'f')).toBe('–')
+  expect(display.figure(-0.2, 'f')).toBe('0')
+})
+
+it('shows speed as the tachometer has it', () => {
+  const display = useDisplay()
+  display.tachometer = { scale: 100 / 2700, decimals: 1, label: '%' }
+  expect(display.withUnit(2700, 'rpm')).toBe('100.0 %')
+})
+
+it('takes a typed figure back to the unit of the core', () => {
+  const display = useDisplay()
+  display.units = 'metric'
+  expect(display.toCore(100, 'f')).toBeCloseTo(212)
+})
