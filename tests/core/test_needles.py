@@ -70,3 +70,14 @@ def test_the_hottest_head_is_derived_and_units_follow_the_name():
     assert with_hottest({"cht1_f": 300.0, "cht2_f": 350.0})["cht_max_f"] == 350.0
     assert "cht_max_f" not in with_hottest({"rpm": 1.0})
     assert [unit_of(n) for n in ("rpm", "e2_oil_t_f", "egt3_f", "throttle")] == ["rpm", "f", "f", ""]
+
+
+def test_the_bus_may_fall_while_a_starter_turns_to_that_limit_and_no_further():
+    least, crank_least = A.limit("volts_min_v"), A.limit("volts_crank_min_v")
+    for volts, cranks, state in (
+        (least - 0.2, False, "low"),
+        (least - 0.2, True, "ok"),
+        (crank_least + 0.1, True, "ok"),
+        (crank_least - 0.2, True, "low"),
+    ):
+        assert instrument(A, "volts_v", {"volts_v": volts}, False, cranks).state == state

@@ -3,6 +3,7 @@
 import json
 import time
 import urllib.request
+import uuid
 
 from playwright.sync_api import Page, expect
 
@@ -23,6 +24,13 @@ class Cockpit:
         needles = self.page.get_by_role("button", name="Practise with scripted needles")
         (self.page.get_by_role("button", name="Begin by hand") if by_hand else engine.or_(needles)).click()
         expect(self.page.get_by_role("heading", level=1)).not_to_have_text(registration)
+
+    def end(self) -> None:
+        """End the flight, as another screen would."""
+        body = json.dumps({"id": uuid.uuid4().hex, "kind": "flight_ended", "body": {}}).encode()
+        url = f"{self.base_url}/api/flights/{self.frame()['flight']}/events"
+        request = urllib.request.Request(url, body, {"Content-Type": "application/json"})
+        urllib.request.urlopen(request, timeout=10).close()
 
     def frame(self) -> dict:
         """Return the newest frame, asked from the server."""

@@ -55,7 +55,7 @@ form {
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 10px 20px;
-  max-width: 760px;
+  max-width: 820px;
 }
 .begin,
 form > p {
@@ -69,6 +69,9 @@ form > p {
 .begin button {
   min-height: 64px;
   padding: 0 24px;
+}
+.begin .main {
+  font-size: 22px;
 }
 @media (max-width: 700px) {
   form {

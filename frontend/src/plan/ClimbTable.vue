@@ -15,8 +15,8 @@ const display = useDisplay()
     <h2>Climb</h2>
     <el-table :data="rows">
       <el-table-column prop="palt_ft" label="To ft" align="right" min-width="70" />
-      <el-table-column prop="rate_fpm" label="Rate ft/min" align="right" min-width="90" />
-      <el-table-column prop="minutes" label="Minutes" align="right" min-width="80" />
+      <el-table-column prop="rate_fpm" label="Rate ft/min" align="right" min-width="72" />
+      <el-table-column prop="minutes" label="Minutes" align="right" min-width="88" />
       <el-table-column :label="`Fuel ${display.label('gal')}`" align="right" min-width="90">
         <template #default="{ row }">{{ display.figure(row.fuel_gal, 'gal') }}</template>
       </el-table-column>

@@ -42,9 +42,10 @@ const unit = (name: string) => (name === 'celsius' ? '°C' : display.label(name)
   display: flex;
   flex-wrap: wrap;
   gap: 0 18px;
+  align-items: end;
 }
 .asked .el-form-item {
-  width: 130px;
+  width: 176px;
 }
 .asked .wide {
   width: 260px;

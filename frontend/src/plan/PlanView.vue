@@ -65,10 +65,10 @@ const printIt = () => window.print()
 <style scoped>
 .halves {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(420px, 1fr));
+  grid-template-columns: minmax(0, 7fr) minmax(0, 5fr);
   gap: 12px 32px;
 }
-@media (max-width: 700px) {
+@media (max-width: 1000px) {
   .halves {
     grid-template-columns: minmax(0, 1fr);
   }

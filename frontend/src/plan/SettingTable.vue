@@ -21,8 +21,8 @@ const flow = (row: Setting) => display.figure(row.ff_gph, 'gph')
       No setting that the type allows gives this power here: full throttle gives less, or the type has no table.
     </p>
     <el-table v-else :data="plan.rows">
-      <el-table-column prop="rpm" label="RPM" align="right" min-width="70" />
-      <el-table-column :label="`Manifold ${display.label('inhg')}`" align="right" min-width="90">
+      <el-table-column prop="rpm" label="RPM" align="right" min-width="64" />
+      <el-table-column :label="`Manifold ${display.label('inhg')}`" align="right" min-width="98">
         <template #default="{ row }">{{ display.figure(row.map_inhg, 'inhg') }}</template>
       </el-table-column>
       <el-table-column
@@ -32,16 +32,16 @@ const flow = (row: Setting) => display.figure(row.ff_gph, 'gph')
       >
         <template #default="{ row }">{{ flow(row) }}</template>
       </el-table-column>
-      <el-table-column label="Speed kt" align="right" min-width="80">
+      <el-table-column label="Speed kt" align="right" min-width="70">
         <template #default="{ row }">{{ row.tas_kt ?? '–' }}</template>
       </el-table-column>
-      <el-table-column label="Hours" align="right" min-width="70">
+      <el-table-column label="Hours" align="right" min-width="72">
         <template #default="{ row }">{{ hours(row.endurance_h) }}</template>
       </el-table-column>
-      <el-table-column label="Range nm" align="right" min-width="80">
+      <el-table-column label="Range nm" align="right" min-width="74">
         <template #default="{ row }">{{ row.range_nm ?? '–' }}</template>
       </el-table-column>
-      <el-table-column label="" min-width="110">
+      <el-table-column label="" min-width="140">
         <template #default="{ row }"
           ><span class="soft">{{ row.remark }}</span></template
         >

@@ -200,7 +200,11 @@ def reading_shown(reading: Reading, now: Sample | None) -> tuple[float | str | N
     if now is None:
         return None, None
     value = now.known.get(reading.signal)
-    return value, reading.holds(value)
+    return _as_shown(value), reading.holds(value)
+
+
+def _as_shown(value: float | str | None) -> float | str | None:
+    return value if value is None or isinstance(value, str) else float(value)
 
 
 def due_items(profile: Profile, state: FlightState, now_s: float) -> tuple[tuple[Item, str], ...]:
@@ -335,7 +339,7 @@ def _line(state: FlightState, item: Item, now_s: float) -> ListLine:
         state=how,  # type: ignore[arg-type]
         note=aside.reason if aside else progress.reopened.get(item.id),
         age_s=None if at_s is None else round(now_s - at_s),
-        shown=done.shown if done else None,
+        shown=_as_shown(done.shown) if done else None,
         unit=unit_of(item.reading.signal) if item.reading else None,
         by_data=bool(done and done.by_data),
         killer=item.killer,

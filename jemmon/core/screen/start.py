@@ -206,7 +206,8 @@ def _turning(profile: Profile, engine: EngineState, watch: StartWatch, now_s: fl
         return _say("let_go", "LET GO", "", "It runs: the starter must not be dragged along.")
     if limit_s is not None and turned_s >= limit_s:
         return _say("let_go", "LET GO", f"{turned_s:.0f} s", f"{limit_s:.0f} s at one time is the starter's limit.")
-    counted = f"{watch.blades:.0f} blades. " if watch.blades >= 1 else ""
+    blades = round(watch.blades)
+    counted = f"{blades} blade{'s' * (blades > 1)}. " if blades else ""
     at_most = "" if limit_s is None else f"At most {limit_s:.0f} s. "
     return _say("cranking", "CRANKING", f"{turned_s:.0f} s", f"{counted}{at_most}{_DRILL}")
 

@@ -24,13 +24,16 @@ class Kind(StrEnum):
 
 
 class When(StrEnum):
-    """When a limit counts: at all times, while the engine runs, at idle, with warm oil, at speed."""
+    """When a limit counts: at all times, while the engine runs, at idle, with warm oil, at speed, but not while a starter turns,
+    or only then."""
 
     ALWAYS = "always"
     RUNNING = "running"
     IDLING = "idling"
     WARM = "warm"
     AT_SPEED = "at_speed"
+    NOT_CRANKING = "not_cranking"
+    CRANKING = "cranking"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -178,7 +181,8 @@ _ROWS = (
     _of_both("oat", "Outside", "f", (-120.0, 180.0)),
     _of_both(
         *("volts", "Bus voltage", "v", (0.0, 60.0)),
-        *(least("volts_min_v", when=When.ALWAYS), most("volts_max_v", is_grave=False)),
+        *(least("volts_min_v", when=When.NOT_CRANKING), most("volts_max_v", is_grave=False)),
+        least("volts_crank_min_v", when=When.CRANKING),
         slack=0.1,
     ),
     _needle("amps", "Load", "a", (-500.0, 500.0)),
