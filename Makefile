@@ -1,12 +1,13 @@
 # `make demo` opens the application with demo data; `make test` runs every check. Stamp files drive what is done again.
 SHELL := /bin/bash
 PY := .venv/bin/python
-NPM := PATH="$(CURDIR)/.venv/bin:$$PATH" npm
+FRONT := PATH="$(CURDIR)/.venv/bin:$$PATH"
+NPM := $(FRONT) npm
 PORT ?= 8400
 SEED ?= 1
 BENCH_SOURCES := $(wildcard jemmon/core/bench/*.py)
 
-.PHONY: setup demo demo-fresh test bench lint clean chromium
+.PHONY: setup demo demo-fresh test bench lint made pictures mutants clean chromium
 
 setup: .stamps/python .stamps/bench .stamps/web
 
@@ -45,14 +46,37 @@ demo: setup
 demo-fresh: setup
 	$(PY) -m jemmon.cli demo --port $(PORT) --fresh
 
+# what is made of the code and committed: the description of the interface, the front end's types, the page of methods
+made: setup
+	$(PY) -m jemmon.cli openapi > frontend/openapi.json
+	$(PY) -m jemmon.cli method > docs/method.md
+	cd frontend && $(NPM) run --silent types -- -o src/api/schema.d.ts
+	cd frontend && $(FRONT) npx prettier --write --log-level warn src/api/schema.d.ts
+
 lint: setup
-	.venv/bin/ruff check jemmon tests
-	.venv/bin/ruff format --check jemmon tests
+	.venv/bin/ruff check jemmon tests tools
+	.venv/bin/ruff format --check jemmon tests tools
 	.venv/bin/mypy
-	cd frontend && $(NPM) run --silent check
+	.venv/bin/lint-imports --no-logo
+	$(PY) tools/docstrings.py
+	$(PY) tools/sources.py
+	$(PY) -m jemmon.cli openapi | diff -q - frontend/openapi.json || { echo "Type: make made"; exit 1; }
+	$(PY) -m jemmon.cli method | diff -q - docs/method.md || { echo "Type: make made"; exit 1; }
+	cd frontend && $(NPM) run --silent types -- -o ../.stamps/schema.d.ts && \
+	  $(FRONT) npx prettier --stdin-filepath src/api/schema.d.ts < ../.stamps/schema.d.ts | diff -q - src/api/schema.d.ts
+	cd frontend && $(NPM) run --silent check && $(NPM) run --silent test
 
 test: lint chromium
-	$(PY) -m pytest
+	$(PY) -m pytest -n 2 --dist loadfile
+
+# all pictures of docs/screenshots: the flight screen's by the browser flights, the other pages' of the demo's data
+pictures: setup chromium
+	JEMMON_PICTURES=docs/screenshots $(PY) -m pytest -n 2 --dist loadfile tests/e2e
+	$(PY) -m tests.pictures
+
+# changes the core by hand in forty places and counts what no test notices; takes long, not part of the tests
+mutants: setup
+	$(PY) tools/mutants.py --seed $(SEED)
 
 bench: setup chromium
 	$(PY) -m tests.corpora.bench --seed $(SEED)

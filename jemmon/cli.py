@@ -23,7 +23,7 @@ def main() -> None:
     """Jemmon stands beside the pilot of a piston aircraft."""
 
 
-def _profile(aircraft: str):
+def _profile(aircraft: str) -> Any:
     """Return a shipped profile by its id, or the one in a file."""
     from .app.doors import profile_from
     from .core.base.errors import CoreError

@@ -27,7 +27,8 @@ _USUAL_CRUISE_FT = 5000.0
 
 
 def _hangar() -> Hangar:
-    return current_app.extensions["hangar"]
+    hangar: Hangar = current_app.extensions["hangar"]
+    return hangar
 
 
 @route(bp, "GET", "/aircraft", answer=AircraftList)

@@ -2,7 +2,7 @@
 
 import atexit
 
-from flask import Flask, send_from_directory
+from flask import Flask, Response, send_from_directory
 from werkzeug.exceptions import NotFound
 
 from ..app.hangar import Hangar
@@ -27,7 +27,7 @@ def create_app(settings: Settings | None = None) -> Flask:
 
     @app.get("/")
     @app.get("/<path:path>")
-    def page(path: str = ""):
+    def page(path: str = "") -> Response:
         if path.startswith("api/"):
             raise NotFound("There is no such part of the interface.")
         if path and (settings.web / path).is_file():

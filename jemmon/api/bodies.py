@@ -142,7 +142,7 @@ def _typed_shapes() -> list[type]:
     for check in checks().values():
         if check.judge_typed is None:
             continue
-        rows: list[Any] = [("check", Literal[check.kind]), ("engine", int, 1)]  # type: ignore[name-defined]
+        rows: list[Any] = [("check", Literal[check.kind]), ("engine", int, 1)]
         for one in check.fields:
             shape: Any = float if one.kind == "figure" else tuple[Literal["left", "right"], ...]
             rows.append((one.name, shape | None, None) if one.is_optional else (one.name, shape))
@@ -172,6 +172,6 @@ def post_event() -> Any:
             continue
         shape = _body_shape(kind)
         row = ("body", shape, field(default_factory=cls)) if _is_empty_possible(kind) else ("body", shape)
-        rows = [("id", Id), ("kind", Literal[kind]), row]  # type: ignore[valid-type]
+        rows = [("id", Id), ("kind", Literal[kind]), row]
         shapes.append(_closed(f"Post_{kind}", rows, (cls.__doc__ or "").strip()))
     return Annotated[reduce(or_, shapes), Discriminator("kind")]

@@ -21,7 +21,8 @@ bp = Blueprint("flights", __name__, url_prefix="/api")
 
 
 def _hangar() -> Hangar:
-    return current_app.extensions["hangar"]
+    hangar: Hangar = current_app.extensions["hangar"]
+    return hangar
 
 
 @route(bp, "POST", "/flights", body=BeginFlight, answer=Frame, statuses=(201,), fails=(409,))

@@ -30,7 +30,8 @@ _NO_ENGINE = {
 
 
 def _hangar() -> Hangar:
-    return current_app.extensions["hangar"]
+    hangar: Hangar = current_app.extensions["hangar"]
+    return hangar
 
 
 @bp.get("/openapi.json")

@@ -112,7 +112,7 @@ class Profile:
 
     def limit_of_side(self, name: str, side: str) -> float:
         """Return a limit of one magneto where the profile has one (`mag_drop_max_left_rpm`: one side may be electronic),
-        else that of both."""
+        else that of both. The figure is in the limit's unit."""
         stem, unit = name.rsplit("_", 1)
         own = self.limits.get(f"{stem}_{side}_{unit}")
         return self.limit(name) if own is None else own.value

@@ -30,15 +30,12 @@ def standard_pressure_pa(pressure_altitude_ft: float) -> float:
     84307
     """
     check_range("pressure altitude", pressure_altitude_ft, -2_000, TROPOPAUSE_FT, "ft")
-    return (
-        SEA_LEVEL_PA
-        * (standard_temperature_c(pressure_altitude_ft) + ZERO_CELSIUS_K) ** PRESSURE_EXPONENT
-        / (SEA_LEVEL_K**PRESSURE_EXPONENT)
-    )
+    share = (standard_temperature_c(pressure_altitude_ft) + ZERO_CELSIUS_K) / SEA_LEVEL_K
+    return float(SEA_LEVEL_PA * share**PRESSURE_EXPONENT)
 
 
 def standard_temperature_c(pressure_altitude_ft: float) -> float:
-    """Return the standard temperature [°C] at a pressure altitude.
+    """Return the standard temperature [°C] at a pressure altitude (ISO 2533).
 
     Raises:
         OutOfRange: outside -2,000 to 36,089 ft.
@@ -59,13 +56,13 @@ def saturation_pressure_pa(temperature_c: float) -> float:
 
 
 def humidity_ratio(pressure_pa: float, dewpoint_c: float) -> float:
-    """Return kg of water vapour per kg of dry air."""
+    """Return kg of water vapour per kg of dry air (by the molar masses of water and air; arithmetic)."""
     vapour_pa = saturation_pressure_pa(dewpoint_c)
     return VAPOUR_TO_AIR_MASS * vapour_pa / (pressure_pa - vapour_pa)
 
 
 def air_density(pressure_pa: float, temperature_c: float, dewpoint_c: float | None = None) -> float:
-    """Return the density [kg/m3] of air; dry where no dew point is given."""
+    """Return the density [kg/m3] of air; dry where no dew point is given (the ideal-gas law; arithmetic)."""
     vapour_pa = 0.0 if dewpoint_c is None else saturation_pressure_pa(dewpoint_c)
     return (pressure_pa - (1 - VAPOUR_TO_AIR_MASS) * vapour_pa) / (GAS_CONSTANT_AIR * (temperature_c + ZERO_CELSIUS_K))
 

@@ -8,6 +8,7 @@ beside the leaning calls them.
 
 import math
 
+# Douaud and Eyzat 1978 and Heywood 1988, from memory, but where it says otherwise
 _ATM_PA = 101325.0
 _BURN_DEG = 34.0  # of crank angle in which the last of the charge waits under pressure
 _RICH_RATING_GAIN = 30.0  # grade 100/130: from the lean to the rich figure
@@ -24,7 +25,7 @@ def knock_delay_ms(octane: float, pressure_pa: float, temperature_k: float) -> f
     Source: Douaud and Eyzat, in Heywood (from memory).
     """
     p_atm = pressure_pa / _ATM_PA
-    return 17.68 * (octane / 100.0) ** 3.402 * p_atm**-1.7 * math.exp(3800.0 / temperature_k)
+    return float(17.68 * (octane / 100.0) ** 3.402 * p_atm**-1.7 * math.exp(3800.0 / temperature_k))
 
 
 def end_gas(
@@ -38,7 +39,8 @@ def end_gas(
 
 
 def delay_over_flame(delay_ms: float, rpm: float) -> float:
-    """Return a knock delay [ms] over the time that the flame needs at a speed [RPM]: above 1 the charge burns in order."""
+    """Return a knock delay [ms] over the time that the flame needs at a speed [RPM]: above 1 the charge burns in order.
+    (Heywood 1988, from memory)."""
     return min(delay_ms / (_BURN_DEG / (6.0 * rpm) * 1e3), _SAFE)
 
 

@@ -14,7 +14,7 @@ def figure(value: float, unit: str) -> str:
 
 
 def difference(value: float, unit: str, signed: bool = False) -> str:
-    """Return a difference of two figures of a sentence; `signed`: a rise is written with its plus."""
+    """Return a difference of two figures of a sentence; `signed`: a rise is written with its plus. `unit` is a core unit."""
     return f"{{~{float(value):{'+' if signed else ''}.2f}|{unit}}}"
 
 

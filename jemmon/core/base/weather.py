@@ -98,9 +98,9 @@ def pressure_altitude_ft(elevation_ft: float, altimeter_inhg: float) -> float:
 def icing_likelihood(oat_c: float, dewpoint_c: float) -> str:
     """Return how likely carburettor ice is: serious at any power, serious at glide power, possible, or unlikely.
 
-    The areas follow the chart of FAA SAIB CE-09-35 (corner points from memory): by temperature and the dew-point
-    depression.
-    """
+        The areas follow the chart of FAA SAIB CE-09-35 (corner points from memory): by temperature and the dew-point
+        depression.
+    Temperatures in °C."""
     depression = oat_c - dewpoint_c
     if not -15 <= oat_c <= 38:
         return "unlikely"
@@ -114,7 +114,7 @@ def icing_likelihood(oat_c: float, dewpoint_c: float) -> str:
 
 
 def wind_on_runway(wind_from_deg: float, wind_kt: float, runway_deg: float) -> tuple[float, float]:
-    """Return (headwind, crosswind from the right) [kt] on a runway heading."""
+    """Return (headwind, crosswind from the right) [kt] on a runway heading (arithmetic)."""
     angle = radians(wind_from_deg - runway_deg)
     return wind_kt * cos(angle), wind_kt * sin(angle)
 

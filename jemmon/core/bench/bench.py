@@ -95,7 +95,7 @@ class Bench:
         self.state[which] = fresh
 
     def make_running(self, rpm: float = 1000.0) -> None:
-        """Put engines at idle power, warm, with the mixture rich and every switch as in flight."""
+        """Put engines at idle power, warm, with the mixture rich and every switch as in flight. Speed in RPM."""
         on = {"mixture": 1.0, "mag": 3.0, "master": 1.0, "throttle": 0.1, "lane_a": 1.0, "lane_b": 1.0}
         if self.parameters["fuel_injection"][0] == _BY_COMPUTER:
             on["pump"] = 1.0
@@ -209,7 +209,7 @@ class Bench:
         self.act("prime_strokes", strokes, which)
 
     def set_fault(self, name: str, size: float, which: int = 0) -> None:
-        """Set a named fault of one engine. Raises ScriptError as in `faults.set_fault`."""
+        """Set a named fault of one engine. Raises ScriptError as in `faults.set_fault`. `size` is a share, 0 to 1."""
         if name.startswith(_SECOND) and self.per_aircraft == 2:
             name, which = name.removeprefix(_SECOND), which + 1
         rows = slice(which, which + 1)
@@ -236,7 +236,7 @@ class Bench:
 
     def roughness(self) -> np.ndarray:
         """Return how rough the rougher engine of each aircraft runs (shape (aircraft,)), 0 smooth to 1."""
-        return self.state["roughness"].reshape(len(self), -1).max(axis=1)
+        return np.asarray(self.state["roughness"].reshape(len(self), -1).max(axis=1))
 
     def mag_position(self, which: int = 0) -> str:
         """Return the ignition switch as a word."""
@@ -341,4 +341,4 @@ class Sensors:
         rough = self._bench.roughness() * _ROUGH_TREMBLES_RPM * self._per_rpm
         noise[:, 0] *= 1 + rough / max(self._sigma[0], 1e-9) if self._sigma[0] else 1
         self._next += 1
-        return np.round((self._shown + noise) / self._rounding) * self._rounding
+        return np.asarray(np.round((self._shown + noise) / self._rounding) * self._rounding)

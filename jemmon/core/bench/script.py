@@ -85,7 +85,7 @@ class _Player:
         self._air: dict[str, Any] = {}
 
     def play_until(self, now_s: float) -> None:
-        """Apply all steps due at `now_s` or before."""
+        """Apply all steps due at `now_s` or before. Times in seconds [s]."""
         while self._waiting and float(self._waiting[0]["at"]) <= now_s + 1e-9:
             self._apply(self._waiting.pop(0))
 

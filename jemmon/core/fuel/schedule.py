@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from ..aircraft import Profile
 from .tanks import FuelState, due_change, fed_by, fuel_step, reserve_minutes, sides_of, tanks_of
 
+# our own bound against a schedule without end
 _MOST_CHANGES = 24
 
 

@@ -12,6 +12,7 @@ from ..aircraft import Profile
 from ..base.errors import EventError, checked_number
 
 CHANGE_EVERY_S = 1800.0  # common practice
+# common practice, but where it says otherwise
 _MOST_GAL = 2000.0
 _USUAL_RESERVE_MIN = 30.0
 _BURN_TOLD_EVERY_GAL = 0.25

@@ -14,7 +14,7 @@ _BACK_WITHIN_S, _FALLS_V, _LONGEST_OFF_S = 6.0, 0.6, 30.0  # common practice
 
 def find_alternator_checks(evidence: Evidence) -> list[Finding]:
     """Return an `alternator_check` finding for each time that the alternator was switched off for a moment: the bus
-    falls to the battery, and comes back. By the switch where known, else by the volts."""
+    falls to the battery, and comes back. By the switch where known, else by the volts. Limits by the type."""
     trace, profile = evidence.trace, evidence.profile
     volts, rpm = trace.signal("volts"), trace.speed()
     if volts is None or rpm is None or len(trace) < 8 or not np.isfinite(volts).any():

@@ -17,13 +17,14 @@ from .typed_figures import rpm_of
 _ICE_BULLETIN = "published: FAA SAIB CE-09-35"
 # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25: a recovery while hot, and how far above the first figure it ends
 _RECOVERY_WHILE_HOT_RPM = 18.0
+# fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
 _LATER_FROM_S, _LATER_TO_S, _ENDS_HIGHER_RPM = 6.0, 20.0, 32.0
 _LEVER_TRAVEL_S, _COLD_COMES_S = 0.1, 0.3
 _CREEPS_AT_MOST_RPM = 25.0  # fitted to tests/corpora/run_ups.py, seeds 13 and 14: a throttle that creeps
 
 
 def find_heat_checks(evidence: Evidence) -> list[Finding]:
-    """Return the `carb_heat_check` findings of a trace, in order of time; none for a type that has none."""
+    """Return the `carb_heat_check` findings of a trace, in order of time; none for a type that has none. Limits by the type."""
     trace, profile = evidence.trace, evidence.profile
     spans = evidence.once(recognise)
     findings = []
@@ -40,8 +41,8 @@ def measure_heat(
 ) -> tuple[float, float, float, bool] | None:
     """Return (base, drop, restored [RPM], recovered while hot) of one application of heat, or None.
 
-    The drop is to the lowest settled level: with ice the RPM climbs again while hot.
-    """
+        The drop is to the lowest settled level: with ice the RPM climbs again while hot.
+    The fit is fitted to tests/corpora/whole_run_ups.py."""
     rpm = trace.signal("rpm")
     assert rpm is not None
     early_s = _LEVER_TRAVEL_S if trace.signal("carb_heat") is not None else None
@@ -91,7 +92,7 @@ def judge_heat(
     restored_rpm: float,
     recovered_hot: bool = False,
 ) -> Finding:
-    """Return the finding of one application of heat, measured or typed."""
+    """Return the finding of one application of heat, measured or typed. Figures in RPM; limits by the type."""
     reasons = Reasons()
     least, most = profile.limit("carb_heat_drop_min_rpm"), profile.limit("carb_heat_drop_max_rpm")
     band, gain = profile.limit("carb_heat_restored_within_rpm"), profile.limit("carb_heat_ice_gain_rpm")

@@ -19,6 +19,7 @@ from .check import TYPE, Check, Evidence, Ripe, Rule
 
 _LEAST_S, _JOINED_WITHIN_S = 3.0, 5.0  # common practice
 _IDLE_BELOW_RPM = 1_000.0  # of a direct-drive engine (common practice)
+# common practice, but where it says otherwise
 _RUNNING_FOR_S = 60.0  # before: a start has its own clocks
 _GRAVE_NEXT = "Bring it back at once; write it down: a mechanic looks before the next flight."
 _GUARDS = tuple(
@@ -82,14 +83,14 @@ def _running(trace: Trace, speed: np.ndarray, profile: Profile) -> np.ndarray:
     stops = np.where(fires, -np.inf, trace.time_s)
     since = trace.time_s - np.maximum.accumulate(stops)
     started_here = ~np.isfinite(since)  # running from the first row on
-    return fires & (started_here | (since > _RUNNING_FOR_S))
+    return np.asarray(fires & (started_here | (since > _RUNNING_FOR_S)))
 
 
 def _warm(trace: Trace, profile: Profile) -> np.ndarray:
     oil, gate = trace.signal("oil_t"), profile.find_limit("oil_t_runup_min_f")
     if oil is None or gate is None:
         return np.ones(len(trace), dtype=bool)
-    return np.nan_to_num(oil, nan=gate) >= gate
+    return np.asarray(np.nan_to_num(oil, nan=gate) >= gate)
 
 
 def _spans(t: np.ndarray, beyond: np.ndarray) -> Iterator[tuple[int, int]]:

@@ -8,11 +8,13 @@ from .stretches import ON_GROUND_KT
 
 # common practice: what a chop is, and that the needles part
 _CHOP_PCT, _CHOP_WITHIN_S, _FROM_PCT = 8.0, 2.5, 60.0
+# common practice, but where it says otherwise
 _PARTED_PCT, _LOOKED_S = 3.0, 6.0
 
 
 def find_freewheel_checks(evidence: Evidence) -> list[Finding]:
-    """Return a `freewheel_check` finding for each throttle chop with the rotor turning: the needles must part."""
+    """Return a `freewheel_check` finding for each throttle chop with the rotor turning: the needles must part. Common
+    practice."""
     trace = evidence.trace
     engine, rotor, t = trace.signal("rpm_pct"), trace.signal("rotor_pct"), trace.time_s
     airspeed, switch = trace.signal("ias"), trace.ignition()

@@ -26,6 +26,7 @@ class _Gauge:
     is_grave: bool = False
 
 
+# limits by the type; how long a gauge needs, common practice
 _GAUGES = (
     _Gauge("suction", "suction_min_inhg", "suction_max_inhg", "Look at the gyro pump and its filter."),
     _Gauge("volts", "volts_charging_min_v", "volts_max_v", "Alternator switch, field, belt; then a mechanic."),

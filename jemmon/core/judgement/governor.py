@@ -10,7 +10,8 @@ _FROM_PCT, _SETTLES_S, _LOOKED_UNTIL_S, _WITHIN_PCT = 78.0, 8.0, 14.0, 3.0  # co
 
 
 def find_governor_checks(evidence: Evidence) -> list[Finding]:
-    """Return a `governor_check` finding for each time that the governor was switched on: it brings the speed up."""
+    """Return a `governor_check` finding for each time that the governor was switched on: it brings the speed up. Common
+    practice."""
     trace, profile = evidence.trace, evidence.profile
     lever, engine, t = trace.signal("governor"), trace.signal("rpm_pct"), trace.time_s
     if lever is None or engine is None:

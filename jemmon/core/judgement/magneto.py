@@ -24,7 +24,7 @@ _LOUD = "Stay clear of the propeller: it may be live with the switch off."
 
 
 def find_magneto_checks(evidence: Evidence) -> list[Finding]:
-    """Return the `mag_check` findings of a trace, in order of time."""
+    """Return the `mag_check` findings of a trace, in order of time. Limits by the type."""
     spans, findings = evidence.once(recognise), []
     for group in check_groups(evidence.trace, spans.magnetos):
         names = [(span, "" if name == UNCLEAR else name) for span, name in group]
@@ -54,7 +54,7 @@ def _names(first: str) -> dict[str, str]:
 
 def judge_magnetos(profile: Profile, sides: Sequence[Side], rough: Mapping[str, bool] | None = None) -> Finding:
     """Return the finding of one magneto check: the last figure of each side counts, earlier ones go into `repeats`.
-    `rough` tells how the engine felt on a side, where the pilot said so."""
+    `rough` tells how the engine felt on a side, where the pilot said so. Limits by the type; which plug, common practice."""
     felt = rough or {}
     last, repeats = _last_of_each(sides)
     reasons = Reasons()

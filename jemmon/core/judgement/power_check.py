@@ -15,6 +15,7 @@ from .check import TYPE, Check, Compared, Evidence, Ripe, Rule, Shown, TrendFigu
 from .stretches import ON_GROUND_KT
 
 _IDLE_SHARE, _HIGH_SHARE = 0.6, 0.85  # of the static speed (common practice)
+# common practice, but where it says otherwise
 _COMES_UP_WITHIN_S = 30.0
 _SETTLES_S, _LOOKED_AT_S, _LEAST_S = 3.0, 8.0, 2.0  # common practice: about three seconds to full
 _FULL_THROTTLE = 0.85
@@ -22,7 +23,8 @@ _HIGHEST_FT = 20_000.0
 
 
 def find_power_checks(evidence: Evidence) -> list[Finding]:
-    """Return a `power_check` finding for each time that power came up for a take-off from low speed on the ground."""
+    """Return a `power_check` finding for each time that power came up for a take-off from low speed on the ground. Limits by
+    the type."""
     trace, profile = evidence.trace, evidence.profile
     rpm = trace.signal("rpm")
     if rpm is None or len(trace) < 8:

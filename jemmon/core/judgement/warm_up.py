@@ -16,11 +16,12 @@ from .check import PRACTICE, TYPE, Check, Evidence, Ripe, Rule
 
 # common practice: high power is a third more than the speed of the first minute, held
 _HIGHER_BY, _HELD_S = 1.33, 4.0
+# common practice, but where it says otherwise
 _SETTLED_AFTER_S, _WARMED_AT_OVER_S = 8.0, 60.0
 
 
 def find_warm_ups(evidence: Evidence) -> list[Finding]:
-    """Return a `warm_up` finding for each start that was followed by high power."""
+    """Return a `warm_up` finding for each start that was followed by high power. Limits by the type."""
     trace, profile = evidence.shown, evidence.profile
     rpm = trace.speed()
     if rpm is None:

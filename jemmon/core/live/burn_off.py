@@ -16,6 +16,7 @@ from ..judgement.magneto import BURN_OFF_TRIES, asks_burn_off, burn_off_rpm
 from ..trace import Trace
 from ..trace.finding import LOOK, STOP
 
+# common practice, but where it says otherwise
 NEEDED_S = 30.0  # common practice
 _LONGEST_LOOK_BACK_S = 180.0
 _NEAR_ENOUGH = 0.94  # of the speed asked for (common practice)

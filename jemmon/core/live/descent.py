@@ -9,6 +9,7 @@ from ..trace import Trace
 from ..trace.sample import Sample
 from .lines import AirLine, look
 
+# common practice, but where it says otherwise
 _ABOVE_BY_RPM = 150.0
 _RICHER_EACH_FT = 1000.0
 _JUMPS_RPM_S, _JUMPED_S = 80.0, 6.0

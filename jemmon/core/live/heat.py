@@ -16,6 +16,7 @@ from ..trace.sample import Sample
 from ..trace.signals import prefix_of
 from .lines import AirLine, look, soft
 
+# common practice, but where it says otherwise
 _SLOPE_S, _COMES_WITHIN_S = 40.0, 90.0
 _FALLS_F_MIN, _FALL_OVER_S = 50.0, 40.0
 _FLOWN_KT = 45.0

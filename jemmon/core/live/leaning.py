@@ -19,6 +19,7 @@ from ..power.margin import Band, band_to_avoid, detonation_margin
 from ..trace import Trace
 from ..trace.masks import last_figure
 
+# common practice, but where it says otherwise
 _POINTS, _NEWEST = 60, 4
 _NEAR_F = 10.0  # common practice: near enough
 _PROBE_BEHIND_F, _STEEP_F, _PULLED_OVER_S = 35.0, 900.0, 4.0

@@ -8,6 +8,7 @@ from ..trace import Trace
 from ..trace.sample import Sample
 from .lines import AirLine, look
 
+# common practice, but where it says otherwise
 _HELD_S = 8.0
 
 

@@ -6,7 +6,8 @@ from ..aircraft import Profile
 from ..base.atmosphere import density_altitude_ft
 from ..flight.events import Event
 from ..flight.state import FlightState, starting_engine
-from ..start.advice import Attempt, StartAdvice, advise_start, attempt_of
+from ..start.advice import StartAdvice, advise_start, attempt_of
+from ..start.attempts import Attempt
 from ..start.following import StartWatch, watch_start
 from ..trace.sample import Sample, outside_c, with_hottest
 from .needles import as_events

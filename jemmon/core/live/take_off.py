@@ -15,6 +15,7 @@ from ..trace.signals import BY_COLUMN, prefix_of
 
 # common practice, but where a figure is the profile's: about three seconds to full, both rise evenly, when one can still stop
 _FULL_THROTTLE, _NEARLY_FULL_MAP = 0.9, 0.9
+# common practice, but where it says otherwise
 _COMES_UP_S, _LOOKED_AT_S = 3.0, 12.0
 _STILL_STOPS_KT, _STATIC_BELOW_KT = 55.0, 35.0
 _LOW_BY_INHG, _LEFT_GROUND_FT = 1.5, 30.0

@@ -13,6 +13,7 @@ from ..trace import Trace
 from ..trace.sample import Sample, with_hottest
 from ..trace.signals import engine_of, reading_row
 
+# common practice, but where it says otherwise
 _SLOPE_OVER_S = 60.0
 _STEADY_FOR_S, _STEADY_WITHIN = 3.0, 0.02  # common practice
 _BEFORE_S, _SETTLES_S = (4.0, 0.3), 1.5

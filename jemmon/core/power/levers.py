@@ -62,5 +62,5 @@ def rating_of(profile: Profile, rpm: float, map_inhg: float) -> Mapping[str, Any
     power. The ratings of the profile say from which RPM or manifold pressure on they begin."""
     for rating in profile.power_section.get("ratings", []):
         if rpm > rating["above_rpm"] + _SLACK_RPM or map_inhg > rating["above_map_inhg"] + _SLACK_INHG:
-            return rating
+            return dict(rating)
     return None

@@ -14,6 +14,7 @@ from .percent import mixture_share
 # distance from peak EGT [°F], negative lean, and equivalence ratio (a crank-angle calculation; arithmetic, not published)
 _OFFSETS_F = [-88.0, -45.0, 0.0, 15.0, 45.0, 105.0, 285.0]
 _RATIOS = [0.85, 0.90, 1.00, 1.05, 1.10, 1.17, 1.45]
+# common practice, but where it says otherwise
 _CHARGE_WARMS_K, _USUAL_HEAD_F = 8.0, 300.0
 _OCTANE, _HEAT_AT_BEST_POWER = 100.0, 1.09  # grade 100 (ASTM D910); the heat by the same arithmetic
 _BAND_FROM_PCT, _RICH_EDGE_F, _RICH_PER_PCT, _LEAN_PER_PCT = 60.0, 40.0, 4.0, 3.0

@@ -11,7 +11,8 @@ import numpy as np
 from ..aircraft import Profile
 from ..base.atmosphere import ZERO_CELSIUS_K, standard_temperature_c
 
-# distance from peak EGT [°F], negative lean of it, and power as a share of that at best power
+# distance from peak EGT [°F], negative lean of it, and power as a share of that at best power (arithmetic: a crank-angle
+# calculation, held against another in tests/reference/test_combustion.py); the rest common practice, but where it says otherwise
 _OFFSETS_F = np.array([-110.0, -90.0, -65.0, -45.0, -25.0, 0.0, 15.0, 30.0, 45.0, 75.0, 105.0, 200.0, 300.0])
 _SHARES = np.array([0.815, 0.84, 0.868, 0.893, 0.925, 0.973, 0.988, 0.996, 1.0, 1.0, 0.997, 0.973, 0.945])
 _DISAGREE_PCT = 5.0
@@ -34,7 +35,8 @@ class PowerReading:
 
 def mixture_share(side: str | None, offset_f: float | None) -> float:
     """Return the power in the cylinders at a mixture as a share of that at best power; 1 where it is not known. The figures
-    are those of brake power wide open, where friction takes about 15 %."""
+    are those of brake power wide open, where friction takes about 15 %. Fitted to docs/bench.md's combustion model;
+    tests/reference/test_combustion.py holds it against another."""
     if side not in ("rich", "lean", "peak"):
         return 1.0
     offset = 0.0 if side == "peak" or offset_f is None else (offset_f if side == "rich" else -offset_f)
@@ -64,12 +66,12 @@ def scaled_pct(profile: Profile, rpm: float, percent: float, share: float, frict
     friction = 0.0 if profile.power is None else profile.power.friction_pct
     friction *= (rpm / float(profile.engine["rated_rpm"])) ** _FRICTION_EXPONENT
     inside = percent if friction_too else percent + friction
-    return inside * share - friction
+    return float(inside * share - friction)
 
 
 def wide_open_pct(profile: Profile, percent: float, rpm: float) -> float:
     """Return the percentage of rated power that takes the same fuel at rated RPM wide open, where friction takes about 15 %: the
-    figures of consumption hold there, and friction falls with RPM."""
+    figures of consumption hold there, and friction falls with RPM. By the type's table."""
     if profile.power is None:
         return percent
     return (percent - scaled_pct(profile, rpm, 0.0, 0.0)) / (1 + _FRICTION_WIDE_OPEN)
@@ -92,7 +94,7 @@ def power_by_flow_pct(profile: Profile, ff_gph: float, rpm: float | None = None)
     own, usual = (1 - c**-_EFFICIENCY_EXPONENT for c in (compression, _USUAL_COMPRESSION))
     percent = ff_gph * _HP_PER_GPH_8_5 * own / usual / float(profile.engine["rated_power_hp"]) * 100
     if rpm is None or profile.power is None:
-        return percent
+        return float(percent)
     return scaled_pct(profile, rpm, percent * (1 + _FRICTION_WIDE_OPEN), 1.0, friction_too=True)
 
 
@@ -106,7 +108,8 @@ def read_power(
     side: str | None = None,
     offset_f: float | None = None,
 ) -> PowerReading:
-    """Return the power as it can be known now. Lean of peak fuel flow counts too, and a large difference is said."""
+    """Return the power as it can be known now. Lean of peak fuel flow counts too, and a large difference is said. RPM, inHg,
+    ft, °C, gal/h in; percent of rated power out."""
     table = power_by_table_pct(profile, rpm, map_inhg, palt_ft, oat_c, side, offset_f)
     flow = power_by_flow_pct(profile, ff_gph, rpm) if side == "lean" and ff_gph is not None else None
     disagree = table is not None and flow is not None and abs(table - flow) > _DISAGREE_PCT

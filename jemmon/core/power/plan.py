@@ -16,6 +16,7 @@ from .percent import mixture_share, power_by_table_pct
 from .schools import refusal
 from .settings import Setting, fuel_flow_gph, full_throttle_inhg, settings_for
 
+# common practice, but where it says otherwise
 _STEP_FT, _LEAST_FPM = 1000.0, 50.0
 _CLIMB_RICH_PCT_SHARE = 1.18  # a climb is flown richer than best power (common practice)
 

@@ -12,12 +12,14 @@ from ..base.figures import difference
 
 # common practice: powers above which a school is not used, and how even an engine must be
 _USUAL_MOST_PCT, _PEAK_MOST_PCT = 75.0, 65.0
+# common practice, but where it says otherwise
 _SAFELY_RICH_F, _UNEVEN_GPH = 75.0, 0.5
 _CUT_OFF = 0.1
 
 
 def lean_power_most_pct(profile: Profile) -> float:
-    """Return the percentage of power above which a type is not leaned near its peak: its own, else 75 (common practice)."""
+    """Return the percentage of power above which a type is not leaned near its peak: its own, else 75 (common practice). In
+    percent of rated power."""
     limit = profile.limits.get("lean_power_max_pct")
     return limit.value if limit else _USUAL_MOST_PCT
 
@@ -30,7 +32,8 @@ def refusal(
     slack_pct: float = 0.0,
 ) -> str | None:
     """Return why a target is not allowed now, with what to do instead, or None where it is (or the power is not known).
-    `slack_pct`: how far above a limit the power may stand before it counts, where it was read off needles."""
+    `slack_pct`: how far above a limit the power may stand before it counts, where it was read off needles. Power in percent,
+    spread in gal/h."""
     most, counts = lean_power_most_pct(profile), -1.0 if power_pct is None else power_pct - slack_pct
     at = f"At {power_pct:.0f} % not" if power_pct is not None else ""
     if target.offset_f < 5 and target.side != "lean" and counts > _PEAK_MOST_PCT:

@@ -11,7 +11,7 @@ from .levers import map_allowed_inhg
 from .percent import mixture_share, power_by_flow_pct, scaled_pct, temperature_share, wide_open_pct
 
 _INTAKE_LOSS = 0.035  # of the outside pressure, wide open (common practice: about an inch at sea level)
-_LB_HP_H_BEST, _LB_HP_H_PEAK, _LB_PER_GAL = 0.47, 0.41, 6.0
+_LB_HP_H_BEST, _LB_HP_H_PEAK, _LB_PER_GAL = 0.47, 0.41, 6.0  # common practice; avgas about 6 lb a US gallon (ASTM D910)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -51,7 +51,7 @@ def settings_for(
     wind_kt: float = 0.0,
 ) -> list[Setting]:
     """Return the pairs that the type allows for a percentage of rated power here, slow to fast; empty where nothing does.
-    `wind_kt` along the way, tailwind positive."""
+    `wind_kt` along the way, tailwind positive. Power in percent, altitude in ft, temperature in °C."""
     table = profile.power
     if table is None:
         return []
@@ -109,7 +109,7 @@ def fuel_flow_gph(
     own, usual = (1 - c**-0.28 for c in (compression, 8.5))
     offset = 100.0 if offset_f is None or side is None else (0.0 if side == "peak" else offset_f)
     rate = float(np.interp(offset, [0, 100, 250], [_LB_HP_H_PEAK, _LB_HP_H_BEST, 0.60])) * usual / own
-    return pct / 100 * float(profile.engine["rated_power_hp"]) * rate / _LB_PER_GAL
+    return float(pct / 100 * float(profile.engine["rated_power_hp"]) * rate / _LB_PER_GAL)
 
 
 def cruise_tas_kt(profile: Profile, pct: float, palt_ft: float) -> float | None:

@@ -11,6 +11,7 @@ from .levers import lever_steps
 from .schools import refusal
 from .settings import settings_for
 
+# common practice, but where it says otherwise
 _USUAL_PCTS = (75.0, 65.0, 55.0)
 _BAND_RPM, _BAND_INHG = 40.0, 0.6  # common practice: near enough; a profile's own band goes first
 _MOST_RPM, _MOST_INHG = 8000.0, 80.0

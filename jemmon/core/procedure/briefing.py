@@ -58,7 +58,8 @@ def _where(air: Air | None) -> str:
 
 
 def briefing_due(profile: Profile, briefed_s: float | None, phase_id: str, now_s: float) -> str | None:
-    """Return why the briefing is to be read (again) before take-off, or None where it is fresh or not yet its time."""
+    """Return why the briefing is to be read (again) before take-off, or None where it is fresh or not yet its time. Times in
+    seconds [s]."""
     take_off = profile.place(profile.take_off.phase)
     if profile.place(phase_id) != take_off - 1 or briefed_s is None:
         return None

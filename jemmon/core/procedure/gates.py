@@ -54,7 +54,8 @@ def gate_reading(profile: Profile, gate: str, signal: str) -> Reading | None:
 
 
 def gate_rows(profile: Profile, gate: str, readings: Mapping[str, float]) -> list[GateRow]:
-    """Return every temperature of a gate, of every engine; `readings` hold `cht_max_f` (see `trace.sample.with_hottest`)."""
+    """Return every temperature of a gate, of every engine; `readings` hold `cht_max_f` (see `trace.sample.with_hottest`).
+    Temperatures in °F."""
     rows = []
     for number, name in profile.engines:
         prefix = prefix_of(number)

@@ -7,6 +7,7 @@ from typing import Any
 from ..aircraft import Item, Profile, PutBack
 from .progress import Progress, applies, is_open, lists_of, open_items
 
+# common practice, but where it says otherwise
 _COLLECTIVE_IS_UP, _ROTOR_TURNS_PCT = 0.05, 50.0
 
 
@@ -64,7 +65,8 @@ def blocks(profile: Profile, put_back: PutBack, phase_id: str) -> bool:
 
 
 def still_away(profile: Profile, phase_id: str, away: Mapping[str, float], carried: frozenset[str]) -> list[PutBack]:
-    """Return the pairs that must be put back (or carried on with, explicitly) before this phase is complete."""
+    """Return the pairs that must be put back (or carried on with, explicitly) before this phase is complete. Times in seconds
+    [s]."""
     return [p for p in profile.put_backs if p.id in away and p.id not in carried and blocks(profile, p, phase_id)]
 
 

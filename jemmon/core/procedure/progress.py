@@ -79,7 +79,7 @@ def _without(rows: Mapping[str, Any], name: str) -> dict[str, Any]:
 
 
 def step(progress: Progress, kind: str, body: Mapping[str, Any], at_s: float, event_id: str) -> Progress:
-    """Return the progress after one event of `KINDS`; a repeat of the same event changes nothing more."""
+    """Return the progress after one event of `KINDS`; a repeat of the same event changes nothing more. Times in seconds [s]."""
     item = str(body.get("item", ""))
     match kind:
         case "item_done":

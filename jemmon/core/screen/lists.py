@@ -213,13 +213,15 @@ def due_items(profile: Profile, state: FlightState, now_s: float) -> tuple[tuple
 
 
 def waiting(profile: Profile, state: FlightState, now_s: float) -> tuple[Item, ...]:
-    """Return the items to work through now: killer items due again, what came back at this gate, what is open."""
+    """Return the items to work through now: killer items due again, what came back at this gate, what is open. Flight time
+    `now_s` [s]."""
     due = tuple(item for item, _ in due_items(profile, state, now_s))
     return due + waiting_items(profile, profile.phase(state.phase), state.progress, state.known)
 
 
 def current_item(profile: Profile, state: FlightState, now_s: float) -> Item | None:
-    """Return the item of this moment, or None when nothing waits (which is not the same as a complete list)."""
+    """Return the item of this moment, or None when nothing waits (which is not the same as a complete list). Flight time
+    `now_s` [s]."""
     return next(iter(waiting(profile, state, now_s)), None)
 
 
@@ -347,7 +349,8 @@ def _line(state: FlightState, item: Item, now_s: float) -> ListLine:
 
 
 def describe_put_backs(profile: Profile, state: FlightState, now_s: float) -> tuple[ShownPutBack, ...]:
-    """Return what was set for a moment and is still away, with its clock, and whether it keeps the phase open."""
+    """Return what was set for a moment and is still away, with its clock, and whether it keeps the phase open. Flight time
+    `now_s` [s]."""
     keeping = {p.id for p in notice.still_away(profile, state.phase, state.away, state.carried)}
     rows = []
     for pair in profile.put_backs:
@@ -369,7 +372,7 @@ def describe_put_backs(profile: Profile, state: FlightState, now_s: float) -> tu
 
 
 def describe_notices(profile: Profile, state: FlightState, now: Sample | None, now_s: float) -> Notices:
-    """Return what people forget."""
+    """Return what people forget. Flight time `now_s` [s]."""
     known = all_known(state, now)
     begun = state.progress.seen_phase
     if begun is None or profile.place(begun) <= profile.place(state.phase):

@@ -38,7 +38,7 @@ class PowerNow:
 
 def describe_power(profile: Profile, state: FlightState, now: Sample | None, now_s: float) -> PowerNow | None:
     """Return what the screen shows of power, or None where nothing shows it or the type has no table. Of two engines each has
-    its percentage; the steps and the rest go by the first, what is refused by the stronger."""
+    its percentage; the steps and the rest go by the first, what is refused by the stronger. Flight time `now_s` [s]."""
     here = figures(profile, now)
     if here is None or now is None or profile.power is None or not state.engine_runs:
         return None

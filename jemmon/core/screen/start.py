@@ -98,7 +98,7 @@ def describe_start(
     profile: Profile, state: FlightState, watches: Mapping[int, StartWatch], now: Sample | None, now_s: float
 ) -> StartNow:
     """Return the clocks of the engine that is started, what is shown very large, the taps that a pilot without needles has, and
-    what is to be watched while it warms."""
+    what is to be watched while it warms. Flight time `now_s` [s]."""
     number = _looked_at(profile, state, now_s)
     engine, watch = state.engine(number), watches.get(number, StartWatch())
     readings = of_engine(now.readings, number) if now else {}

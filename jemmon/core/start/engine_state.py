@@ -27,6 +27,7 @@ KINDS = (
     "charging",
 )
 TAPS = ("crank", "let_go", "fired", "stopped", "oil_seen", "blade", "charging")
+# common practice, but where it says otherwise
 DIED_WITHIN_S = 12.0
 
 
@@ -60,7 +61,7 @@ class EngineState:
 
 
 def engine_step(engine: EngineState, kind: str, at_s: float, body: Mapping[str, Any]) -> EngineState:
-    """Return the engine after one event of `KINDS`."""
+    """Return the engine after one event of `KINDS`. Flight time `at_s` [s]."""
     clock = engine.oil_clock
     match kind:
         case "engine_fired":
@@ -108,9 +109,9 @@ def events_of_tap(
 ) -> list[tuple[str, dict[str, Any]]]:
     """Return the (kind, body) rows that one tap of a pilot without needles means, none where it means nothing now.
 
-    Raises:
-        EventError: no such tap.
-    """
+        Raises:
+            EventError: no such tap.
+    Flight time `at_s` [s]."""
     since = engine.turning_since_s
     cranked = {"cranking_s": 0.0 if since is None else round(at_s - since, 1)}
     known = {} if metal_c is None else {"metal_c": metal_c, "strokes": engine.primed}

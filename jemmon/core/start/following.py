@@ -16,6 +16,7 @@ from ..trace.sample import Sample, outside_c, speed_of
 from .engine_state import EngineState
 
 _TURNS_FROM = 0.06  # of the firing speed: a propeller that a wind or a hand moves is slower (common practice)
+# common practice, but where it says otherwise
 _STOPPED_BELOW = 0.13  # of the firing speed (common practice)
 _A_TRY_S = 2.0  # a shorter push of the starter is no attempt (common practice)
 _RUN_DOWN = 0.3  # of the firing speed: a try has failed once the engine has run down to it

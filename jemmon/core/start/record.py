@@ -10,6 +10,7 @@ from ..aircraft import Profile
 from .advice import advise_start, book_strokes, recorded_attempts
 from .engine_state import DIED_WITHIN_S
 
+# what the plot of starts shows: our own choice
 _LINE_C = np.arange(-20.0, 41.0, 2.5)
 
 

@@ -13,6 +13,7 @@ from ..trace.sample import speed_of
 from .engine_state import EngineState, engine_step
 from .following import StartWatch, watch_start
 
+# common practice, but where it says otherwise
 _LOOKED_BEFORE_S, _RUNS_DOWN_S = 60.0, 20.0
 _FIRES_ON_S = 2.0  # what stops sooner was a blip of the needle, or never ran (common practice)
 _CHARGE_LOOKED_AT_S = 120.0  # after it fired, what the bus shows belongs to the start (common practice)
@@ -146,7 +147,7 @@ def _nothing_happens(profile: Profile, trace: Trace) -> np.ndarray:
     calm = (np.nan_to_num(speed) > firing) & (np.nan_to_num(volts) >= least)
     if starter is not None:
         calm &= np.nan_to_num(starter) < 0.5
-    return calm & np.append(calm[1:], False)
+    return np.asarray(calm & np.append(calm[1:], False))
 
 
 def stories_of_trace(profile: Profile, trace: Trace) -> tuple[StartStory, ...]:
@@ -156,7 +157,8 @@ def stories_of_trace(profile: Profile, trace: Trace) -> tuple[StartStory, ...]:
 
 
 def starts_of_trace(profile: Profile, trace: Trace, primed: float = 0.0) -> list[Told]:
-    """Return `follow_trace` of every engine in order of time, each body naming its engine."""
+    """Return `follow_trace` of every engine in order of time, each body naming its engine. Times in seconds [s]; `primed` in
+    the unit of the type's method."""
     made = [
         (at_s, kind, {**body, "engine": number})
         for number, _ in profile.engines

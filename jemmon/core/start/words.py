@@ -10,6 +10,7 @@ from ..base.figures import figure
 from .attempts import FIRED, TOO_MUCH, Attempt
 
 COLD, HOT, FLOODED = "cold", "hot", "flooded"
+# common practice, but where it says otherwise
 _HOT_HEAD_F, _HOT_OIL_F, _HOT_STOOD_H = 130.0, 130.0, 1.5
 _LIKE_THIS_C = 6.0
 _FLOODS_AT = 1.6  # so many times the advised amount without firing is flooded, not under-primed
@@ -33,7 +34,7 @@ def which_start(
     now: Sequence[Attempt],
     unit: str,
 ) -> tuple[str, str]:
-    """Return (cold, hot or flooded; why), by the best sign there is."""
+    """Return (cold, hot or flooded; why), by the best sign there is. Temperatures in °C."""
     given = sum(attempt.strokes for attempt in now[-1:])
     if now and now[-1].outcome == TOO_MUCH:
         return FLOODED, "It caught and died: more fuel than it can burn."
@@ -53,7 +54,7 @@ def which_start(
 
 
 def history_words(history: Sequence[Attempt], metal_c: float, book: float, unit: str) -> str:
-    """Return what the record says of starts near this temperature, against the book."""
+    """Return what the record says of starts near this temperature, against the book. Temperature in °C."""
     if unit == "none":
         return "The computer gives the prime."
     like = [a.strokes for a in history if a.outcome == FIRED and abs(a.metal_c - metal_c) <= _LIKE_THIS_C]
@@ -72,7 +73,7 @@ def liked_words(words: str, stood: Sequence[float | None]) -> str:
 
 
 def mixture_words(profile: Profile, density_altitude_ft: float | None) -> str:
-    """Return how the mixture stands, leaner at a high density altitude where the type is unblown."""
+    """Return how the mixture stands, leaner at a high density altitude where the type is unblown. Altitude in ft."""
     method = profile.start
     if method.leans_above_ft is None or density_altitude_ft is None or density_altitude_ft < method.leans_above_ft:
         return method.mixture

@@ -67,7 +67,7 @@ def _read_frame(data: bytes, header: list[str], numbers: list[str]) -> pd.DataFr
         io.BytesIO(data),
         header=0,
         names=header,
-        dtype=types,  # type: ignore[arg-type]
+        dtype=types,
         na_values=[""],
         keep_default_na=False,
         skip_blank_lines=False,
