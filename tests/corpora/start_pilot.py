@@ -44,6 +44,7 @@ class StartPilot:
         rate_hz: float = 4.0,
         history: Sequence[Attempt] = (),
         engine: int | None = None,
+        keeps_levers: bool = False,
         **overrides: float,
     ):
         assert profile.bench is not None
@@ -55,10 +56,11 @@ class StartPilot:
         self.sensors = Sensors(self.bench, [seed])
         self.events: list[Event] = []
         self.watches: dict[int, StartWatch] = {}
+        self.keeps_levers = keeps_levers
         self.said: list[str] = []
         self.drops_out: set[str] = set()
         self.at_s = 0.0
-        self.rows: list[dict[str, float]] = []
+        self.rows: list[dict[str, float | str]] = []
         self.now = Sample(at_s=0.0, readings={}, levers={})
         self._state = first_state(profile)
         self._keep("phase_entered", {"phase": "start"})
@@ -99,7 +101,8 @@ class StartPilot:
             readings = dict(zip(self.bench.channels, map(float, shown), strict=True))
             readings = {name: value for name, value in readings.items() if name not in self.drops_out}
             self.now = Sample(at_s=self.at_s, readings=readings, levers=self.bench.lever_positions())
-            self.rows.append({"time_s": self.at_s, **readings})
+            moved = self.now.levers if self.keeps_levers else {}
+            self.rows.append({"time_s": self.at_s, **readings, **moved})
             self.watches, started = follow_starts("f", self.profile, self.state, self.watches, self.now)
             for event in [*started, *follow_needles("f", self.profile, self.state, self.now)]:
                 self._keep(event.kind, dict(event.body))
@@ -111,7 +114,10 @@ class StartPilot:
         """All samples so far, as a recorder would have kept them."""
         names = [name for name in self.rows[0] if name != "time_s"]
         time_s = np.array([row["time_s"] for row in self.rows])
-        return Trace(time_s, {n: np.array([row.get(n, np.nan) for row in self.rows]) for n in names})
+        columns = {n: [row.get(n, np.nan) for row in self.rows] for n in names}
+        return Trace(
+            time_s, {n: np.array(v, dtype=object if isinstance(v[0], str) else float) for n, v in columns.items()}
+        )
 
     def lever(self, name: str, value: float | str, ramp_s: float = 0.0) -> None:
         """Move a lever of the engine that is started."""

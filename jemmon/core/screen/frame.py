@@ -3,7 +3,7 @@ shows them and asks."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import Literal
+from typing import Any, Literal
 
 from ..aircraft import Profile
 from ..base.weather import Air
@@ -213,7 +213,7 @@ def describe(
         lists=lists,
         step=describe_step(profile, state, lists, now_s),
         paused=state.progress.is_paused,
-        facts=state.known,
+        facts={name: _as_fact(value) for name, value in state.known.items()},
         air=state.air,
         briefing=describe_briefing(profile, state),
         notices=describe_notices(profile, state, now, now_s),
@@ -250,6 +250,10 @@ def describe(
             watch=working.take_off is not None,
         ),
     )
+
+
+def _as_fact(value: Any) -> str | bool | float | None:
+    return float(value) if isinstance(value, int) and not isinstance(value, bool) else value
 
 
 def _tachometer(profile: Profile) -> Tachometer | None:
