@@ -16,7 +16,7 @@ from ..core.flight.events import EVENTS, Sender
 from ..core.flight.fold import check_pilot_event  # noqa: F401  (the fold registers every kind)
 from ..core.judgement.registry import checks
 
-Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9:._-]{1,120}\z")]
+Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9:._-]{1,120}$")]
 Name = Annotated[str, StringConstraints(min_length=1, max_length=80)]
 _STRICT: dict[str, Any] = {"extra": "forbid", "strict": True, "allow_inf_nan": False}
 
@@ -61,7 +61,7 @@ class Prime(Body):
     id: Id
     strokes: Annotated[float, Field(gt=0, le=15)] = 1.0
     action: Annotated[
-        str, StringConstraints(pattern=r"^(e2_)?(prime_strokes|prime_s|wobble_strokes|turn_blades)\z")
+        str, StringConstraints(pattern=r"^(e2_)?(prime_strokes|prime_s|wobble_strokes|turn_blades)$")
     ] = "prime_strokes"
 
 
@@ -84,7 +84,7 @@ class Fault(Body):
 class Device(Body):
     """Where the engine instrument is."""
 
-    host: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9.:-]{1,100}\z")]
+    host: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9.:-]{1,100}$")]
     port: Annotated[int, Field(ge=1, le=65535)]
 
 

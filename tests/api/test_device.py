@@ -7,11 +7,14 @@ import sys
 import threading
 import time
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from jemmon.core.trace import kept_names, row_of_sample, trace_from_rows
 from jemmon.core.trace.sample import Sample
+from jemmon.core.trace.signals import signal_of
 from jemmon.feeds.device_lines import sample_from
 from tests.conftest import free_port
 
@@ -152,3 +155,40 @@ def test_the_simulated_instrument_is_a_process_of_its_own(client):
 def test_a_wrong_address_is_refused(client, body):
     assert client.post("/api/device", json=body).status_code == 422
     assert client.get("/api/device").json == {"host": "127.0.0.1", "port": 8420}
+
+
+def test_no_column_that_a_trace_may_have_is_dropped_and_what_a_hand_sets_is_a_lever():
+    """Carburettor air, second alternator, battery, lanes, clutch, governor: all reaches the record and the put-backs."""
+    line = {"t": 5.0, "cat_f": 40.0, "amps2_a": 12.0, "batt_amps_a": -3.0, "fuel_left_gal": 11.0, "rpm_pct": 60.0}
+    hands = {
+        "lane_a": 1,
+        "lane_b": False,
+        "clutch": 1,
+        "governor": 0,
+        "starter": True,
+        "alternator": 0,
+        "carb_heat": 0.5,
+    }
+    sample = sample_from(json.dumps({**line, **hands, "mag": "L", "e2_starter": 1}).encode())
+    known = {name for name in line if name != "t" and signal_of(name)}
+    assert known <= set(sample.readings)
+    assert {"cat_f", "amps2_a", "batt_amps_a", "rpm_pct"} <= set(sample.readings)
+    assert sample.levers == {
+        "lane_a": 1.0,
+        "lane_b": 0.0,
+        "clutch": 1.0,
+        "governor": 0.0,
+        "starter": 1.0,
+        "alternator": 0.0,
+        "carb_heat": 0.5,
+        "mag": "L",
+        "e2_starter": 1.0,
+    }
+    assert not set(hands) & set(sample.readings)
+    names = kept_names(sample)
+    row = np.stack([row_of_sample(sample, names)] * 2)
+    row[1, 0] += 0.25
+    back = trace_from_rows(row, names)
+    assert back.signal("cat")[0] == 40.0
+    assert back.signal("batt_amps")[0] == -3.0
+    assert (back.signal("mag")[0], back.signal("lane_b")[0], back.signal("starter", 2)[0]) == ("L", 0.0, 1.0)

@@ -1,6 +1,7 @@
 """A flight as events: the fold, undo, put-backs, half checks, and what typed figures become."""
 
 import json
+from dataclasses import replace
 
 import pytest
 from hypothesis import given, settings
@@ -9,7 +10,7 @@ from hypothesis import strategies as st
 from jemmon.app.doors import profile_from
 from jemmon.core.base.errors import EventError, ProfileError
 from jemmon.core.flight.events import Event
-from jemmon.core.flight.fold import check_pilot_event, fold, last_undoable
+from jemmon.core.flight.fold import check_pilot_event, first_state, fold, last_undoable, step
 from jemmon.core.flight.state import half_checks, open_item_ids
 from jemmon.core.judgement.typed import judge_typed
 from jemmon.core.live.needles import follow_needles
@@ -184,3 +185,29 @@ def test_a_profile_with_an_error_is_refused_by_its_place(change, match):
 
 def test_every_limit_of_the_profile_says_where_it_comes_from():
     assert all(limit.source and limit.note for limit in PROFILE.limits.values())
+
+
+def test_an_event_of_a_later_version_is_kept_and_shown_and_says_nothing():
+    """What a later version of Jemmon kept is not read as if it were this one's."""
+    done = events(("item_done", {"item": "brakes"}))[0]
+    assert "brakes" in fold(PROFILE, [done]).done
+    later = replace(done, version=2)
+    assert "brakes" not in fold(PROFILE, [later]).done
+    assert later.said.IS_TOLD
+
+
+def test_an_unknown_kind_is_refused_at_the_door_and_survived_in_what_is_kept():
+    with pytest.raises(EventError, match="did you mean 'item_done'"):
+        check_pilot_event(PROFILE, fold(PROFILE, []), "item_don", {"item": "brakes"})
+    kept = events(("from_a_later_version", {"x": 1}), ("item_done", {"item": "brakes"}))
+    assert "brakes" in fold(PROFILE, kept).done
+
+
+def test_stepping_one_by_one_is_folding_all():
+    kept = events(
+        *[("item_done", {"item": item.id}) for item in PROFILE.phases[0].items], ("interrupted", {}), ("resumed", {})
+    )
+    state = first_state(PROFILE)
+    for event in kept:
+        state = step(PROFILE, state, event)
+    assert state == fold(PROFILE, kept)

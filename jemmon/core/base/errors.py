@@ -17,7 +17,10 @@ class CoreError(Exception):
     """Something handed to the core is wrong; the message says what, where and what to do."""
 
     code = "core_error"
-    where: str | None = None
+
+    def __init__(self, message: str, where: str | None = None):
+        super().__init__(message)
+        self.where = where
 
 
 class OutOfRange(CoreError):
@@ -41,8 +44,7 @@ class TraceError(CoreError):
         place = ", ".join(
             part for part in (f"line {line}" if line else "", f"column {column}" if column else "") if part
         )
-        super().__init__(f"{place}: {what}" if place else what)
-        self.where = place or None
+        super().__init__(f"{place}: {what}" if place else what, place or None)
         self.line = line
         self.column = column
 

@@ -85,7 +85,7 @@ class Remark(PilotBody):
     def check(self, profile: Profile, state: FlightState) -> None:
         """Refuse what is too long."""
         if len(self.text) > _MOST_CHARACTERS:
-            raise EventError(f"A remark has {_MOST_CHARACTERS:,} characters at most.")
+            raise EventError(f"A remark has {_MOST_CHARACTERS:,} characters at most.", "text")
 
     def step(self, profile: Profile, state: FlightState, event: Event) -> FlightState:
         """Keep it."""
