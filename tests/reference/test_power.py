@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 
 from jemmon.core.bench.induction import nozzle_flow
-from tests.reference.dyno import SECTION, WATT_PER_HP, mixture_sweep, reading, running, settle_heads, steady
+from tests.reference.dyno import WATT_PER_HP, mixture_sweep, reading, running, settle_heads, steady
 
 LEVER_GRID = np.linspace(0.3, 1.0, 29)
 
@@ -153,7 +153,3 @@ def test_manifold_pressure_reads_ambient_before_start():
     bench.make_cold()
     bench.advance(1)
     assert reading(bench)["map_inhg"] == pytest.approx(29.92, abs=0.05)
-
-
-def test_profile_compression_is_eight():
-    assert SECTION["compression_ratio"] == 8.0
