@@ -60,9 +60,9 @@ class Prime(Body):
 
     id: Id
     strokes: Annotated[float, Field(gt=0, le=15)] = 1.0
-    action: Annotated[
-        str, StringConstraints(pattern=r"^(e2_)?(prime_strokes|prime_s|wobble_strokes|turn_blades)$")
-    ] = "prime_strokes"
+    action: Annotated[str, StringConstraints(pattern=r"^(e2_)?(prime_strokes|prime_s|wobble_strokes|turn_blades)$")] = (
+        "prime_strokes"
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -25,7 +25,7 @@ def configure_logging(database: Path) -> Path:
     on_terminal = logging.StreamHandler()
     on_terminal.setLevel(logging.WARNING)
     logging.basicConfig(level=logging.INFO, format=_LOG_LINE, handlers=[in_file, on_terminal], force=True)
-    logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # a waiting request is no news
+    logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # a waiting request is not news
     return path
 
 

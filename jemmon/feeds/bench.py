@@ -28,7 +28,7 @@ _log = logging.getLogger(__name__)
 
 
 def check_bench(profile: Profile) -> None:
-    """Raise ProfileError where the simulated engine of a profile lacks a constant, or has one that cannot be."""
+    """Raise ProfileError where the simulated engine of a profile lacks a constant, or has one out of range."""
     if profile.bench is not None:
         parameters_from(profile.bench)
 

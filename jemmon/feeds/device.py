@@ -1,7 +1,7 @@
 """An engine instrument on TCP: connects, reads JSON Lines, comes back by itself when the cable was pulled.
 
 Flight time follows the instrument's seconds; one that starts again at 0 is joined on. While nothing comes, flight time
-goes on by the wall clock, so that no clock on the screen stands still.
+goes on by the wall clock, so that no clock on the screen stops.
 """
 
 import logging
@@ -82,7 +82,7 @@ class DeviceFeed(OwnThread):
             return
         device_s = told.at_s
         if device_s < self._device_s or self._device_s < 0:
-            self._offset_s = self.at_s - device_s  # it began, or began again: joined on where flight time stands
+            self._offset_s = self.at_s - device_s  # it began, or began again: joined on where flight time is
         elif time.monotonic() - self._heard > _QUIET_S:
             self._offset_s = max(self._offset_s, self.at_s - device_s)
         self._device_s = device_s

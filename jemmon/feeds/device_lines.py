@@ -1,5 +1,5 @@
 """One line of an engine instrument (JSON Lines, docs/formats.md) as a moment in the core's units. Anything may be on the
-line: what is no reading is left out, and nothing here raises."""
+line: what is not a reading is left out, and nothing here raises."""
 
 import json
 import math
@@ -13,7 +13,7 @@ _MOST_READINGS = 200
 
 
 def sample_from(line: bytes) -> Sample | None:
-    """Return the moment that a line tells, its `at_s` being the instrument's own seconds, or None where it says nothing of use.
+    """Return the moment that a line holds, its `at_s` being the instrument's own seconds, or None where it says nothing of use.
     What a hand sets (a lever, the starter, a lane) is a lever, whoever reports it."""
     try:
         body = json.loads(line)

@@ -1,5 +1,5 @@
 """Made-up needles for an aircraft that has no simulated engine yet: each phase has figures that its limits suggest, and
-the needles run towards them with a lag. It is no engine: levers do nothing. The screen says so."""
+the needles run towards them with a lag. It is not an engine: levers do nothing. The screen says so."""
 
 from collections.abc import Mapping
 

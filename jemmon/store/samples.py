@@ -31,7 +31,7 @@ def put_block(db: sqlite3.Connection, flight_id: str, minute: int, rows: np.ndar
 
 
 def put_feed_state(db: sqlite3.Connection, flight_id: str, at_s: float, body: Mapping[str, Any]) -> None:
-    """Keep where the feed stands."""
+    """Keep the feed's state."""
     db.execute(_PUT_STATE, (flight_id, at_s, json.dumps(body)))
 
 

@@ -252,7 +252,7 @@ def test_a_cylinder_that_moves_away_from_the_others_gets_its_likeliest_cause():
     apart = trace(200, egt1_f=1400, egt2_f=1405, egt3_f=1390, cht1_f=350, cht2_f=352, cht3_f=348, ias_kt=140)
     apart.columns["egt2_f"][-200:] += 80
     said = told(heat_lines(B, flown(B, "cruise"), apart, now_of(apart)))["apart"]
-    assert said.startswith("Cylinder 2 stands apart (EGT +80")
+    assert said.startswith("Cylinder 2 differs from the others (EGT +80")
     assert "plug" in said
 
 
@@ -262,7 +262,7 @@ def test_a_cylinder_apart_on_the_second_engine_is_named_with_its_engine():
     apart.columns["e2_egt3_f"][-200:] += 60
     twin = PROFILES["d-twin"]
     said = told(heat_lines(twin, flown(twin, "cruise"), apart, now_of(apart)))["apart"]
-    assert said.startswith("Right engine, cylinder 3 stands apart (EGT +60 °F")
+    assert said.startswith("Right engine, cylinder 3 differs from the others (EGT +60 °F")
 
 
 def test_causes_are_ordered_by_what_moved():
@@ -320,7 +320,7 @@ def test_a_wanted_power_is_shown_in_its_order_and_then_left_alone():
     down = wanted_steps(B, wanted, 2700, 28.0, mixture_is_lean=False)
     assert down.steps == (f"Manifold pressure {figure(24.0, 'inhg')}", "RPM 2,500")
     near = wanted_steps(B, wanted, 2520, 24.4, mixture_is_lean=False)
-    assert near == WantedPower(title="75 %", steps=(), there=True, say="Near enough: leave it.")
+    assert near == WantedPower(title="75 %", steps=(), there=True, say="Within the band: leave it.")
     assert wanted_steps(A, {"title": "65 %", "rpm": 2300, "map_inhg": None}, 2500, 24, False).say.startswith(
         "Throttle: close"
     )

@@ -249,7 +249,7 @@ POWER = needles(80.0, levers={"throttle": 1.0}, rpm=2_250.0)
 def test_take_off_power_with_something_unproven_is_said_at_once():
     state = fold(A, events(("phase_entered", {"phase": "warm_up_taxi"})))
     shown = screen_of(A, state, POWER, 80.0)["notices"]["unproven"]
-    assert "Oil pressure was never seen" in shown
+    assert "oil pressure" in shown
     assert any("magnetos" in line for line in shown)
     made = [e for e in follow_needles("f", A, state, POWER) if e.kind == "take_off_unproven"]
     assert len(made) == 1
@@ -273,7 +273,7 @@ def test_take_off_power_is_quiet_when_all_is_proven_and_a_half_check_proves_noth
     half = screen_of(A, fold(A, events(finding("mag_check", "incomplete"), *proven)), POWER, 80.0)["notices"][
         "unproven"
     ]
-    assert half == ["The magnetos are not checked, or only one"]
+    assert half == ["magnetos"]
 
 
 def test_by_hand_entering_the_take_off_asks_for_the_proofs():

@@ -321,10 +321,10 @@ def test_a_burn_off_by_hand_is_one_tap():
     assert describe_burn_off(A, state, None, 32.0).seconds == 12
 
 
-def test_near_enough_is_said_to_be_so():
+def test_within_the_band_is_said_to_be_so():
     item = A.items["set_runup"]
     steady = trace_of(A, at_run_up(A, end_s=5))
-    assert "near enough, and steady" in speed_working(steady, item).say
+    assert "within the band, and steady" in speed_working(steady, item).say
     slow = trace_of(A, [{"at": 0, "set": {"throttle": 0.1}}, {"at": 30, "end": True}])
     assert speed_working(slow, item) == SpeedWorking(near=False, say="not there yet")
 

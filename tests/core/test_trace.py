@@ -20,7 +20,7 @@ from jemmon.core.trace import read_trace_csv, write_trace_csv
         ("time_s,rpm\n0,NaN\n", 2, "'NaN'"),
         ("time_s,rpm\n0,NA\n1,5\n", 2, "'NA'"),
         ("time_s,rpm\n0,1\n5,1\n4,1\n", 4, "goes back"),
-        ("time_s,rpm\n0,1\n0,1\n", 3, "stands still"),
+        ("time_s,rpm\n0,1\n0,1\n", 3, "does not move"),
         ("time_s,rpm\n0,1\n1\n2,1,1\n", 3, "1 cells"),
         ("time_s,rpm\n0,1\n,2\n", 3, "no time"),
         ("time_s,rpm\n0,1\x00\n", 2, "NUL"),

@@ -69,7 +69,7 @@ def set_wanted(page: Page, pilot: Cockpit, name: str) -> None:
             pilot.slide("Throttle", round(min(max(throttle, 0), 1), 3))
         pilot.flight_seconds(5)
     assert wanted["there"], wanted
-    expect(page.get_by_label("Power", exact=True)).to_contain_text("Near enough")
+    expect(page.get_by_label("Power", exact=True)).to_contain_text("Within the band")
     page.get_by_role("button", name="Done with it").click()
 
 

@@ -534,7 +534,7 @@ export interface components {
     }
     /**
      * AirLine
-     * @description What is to be said now: `look` needs a hand or an eye, `soft` can wait. The id tells one line from another.
+     * @description What is to be said now: `look` needs a hand or an eye, `soft` can wait. The id distinguishes one line from another.
      */
     AirLine: {
       /** Id */
@@ -1708,8 +1708,8 @@ export interface components {
     /**
      * Panels
      * @description What is shown. `working`: the trace of a check or the leaning beside the item. `tall`: the item needs the list's room.
-     *     `pad`: figures of its check are to be typed. `card`: the run-up's card stands where the list was. `power`, `fuel`,
-     *     `burn_off`, `starting`, `warming` (every gate, open or not): those parts. `hottest`: the reading whose figure stands beside a
+     *     `pad`: figures of its check are to be typed. `card`: the run-up's card in place of the list. `power`, `fuel`,
+     *     `burn_off`, `starting`, `warming` (every gate, open or not): those parts. `hottest`: the reading whose figure is shown beside a
      *     leaning.
      */
     Panels: {
@@ -2076,7 +2076,7 @@ export interface components {
     }
     /**
      * Post_put_back_tapped
-     * @description The pilot sets something for a moment, or puts it back, where no lever shows it.
+     * @description The pilot notes a temporary setting, or its end, where no lever shows it.
      */
     Post_put_back_tapped: {
       /** Id */
@@ -2090,7 +2090,7 @@ export interface components {
     }
     /**
      * Post_remark
-     * @description Something the pilot wants on record.
+     * @description A remark for the record.
      */
     Post_remark: {
       /** Id */
@@ -2388,7 +2388,7 @@ export interface components {
     }
     /**
      * PutBackLine
-     * @description Something that is set for a moment, and after how long it is due back [s].
+     * @description A temporary setting, and after how long it is due back [s].
      */
     PutBackLine: {
       /** Title */
@@ -2400,7 +2400,7 @@ export interface components {
     }
     /**
      * PutBackTapped
-     * @description The pilot sets something for a moment, or puts it back, where no lever shows it.
+     * @description The pilot notes a temporary setting, or its end, where no lever shows it.
      */
     PutBackTapped: {
       /** Put Back */
@@ -2437,7 +2437,7 @@ export interface components {
     }
     /**
      * Remark
-     * @description Something the pilot wants on record.
+     * @description A remark for the record.
      */
     Remark: {
       /** Text */
@@ -2737,7 +2737,7 @@ export interface components {
     }
     /**
      * ShownPutBack
-     * @description Something that was set for a moment and is still away, with its clock [s], and whether it keeps the phase open.
+     * @description A temporary setting that is still on, with its clock [s], and whether it keeps the phase open.
      */
     ShownPutBack: {
       /** Id */
@@ -2789,7 +2789,7 @@ export interface components {
     }
     /**
      * SpeedWorking
-     * @description Whether the engine's speed is near what an item asks for, and what that means: near enough is right.
+     * @description Whether the engine's speed is near what an item asks for, and what that means: within its band is right.
      */
     SpeedWorking: {
       /** Near */

@@ -34,7 +34,7 @@ const expected = computed(() => {
   return now.lowest !== null ? `at least ${text(now.lowest)}` : `at most ${text(now.highest!)}`
 })
 const unit = computed(() => (WORDS[item.value?.lever ?? ''] && isLever.value ? '' : display.label(item.value?.unit)))
-/** A speed near enough is said to be so: nobody chases a needle. */
+/** A speed within its band is said to be so: nobody chases a needle. */
 const asExpected = computed(() => {
   const now = item.value
   if (!now || now.as_expected === null) return ''

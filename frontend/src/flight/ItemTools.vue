@@ -21,7 +21,7 @@ const REASONS: [How, string][] = [
   ['deferred', 'Later: waiting for it'],
   ['not_applicable', 'Not fitted'],
   ['not_applicable', 'Not needed today'],
-  ['skipped', 'Cannot be done'],
+  ['skipped', 'Not possible'],
 ]
 watch(
   () => props.item.id,

@@ -10,13 +10,13 @@ import { useFlight } from './flight'
 const props = defineProps<{
   /** Which check. */
   check: string
-  /** The figures that it wants, in order. */
+  /** The figures that it needs, in order. */
   fields: PadField[]
   /** Of which engine, where an item is one engine's own. */
   engine: number
 }>()
 const emit = defineEmits<{
-  /** The figures were sent, or the pad was put away. */
+  /** The figures were sent, or the pad was closed. */
   closed: []
 }>()
 const flight = useFlight()

@@ -28,8 +28,8 @@ const minutes = computed(() => props.frame.working.minutes ?? null)
 <template>
   <div class="notices">
     <div v-if="frame.notices.unproven.length" class="alarm stop" role="alert">
-      <b>Take-off power, and not proven:</b>
-      <span v-for="what in frame.notices.unproven" :key="what">{{ display.sentence(what) }}.</span>
+      <b>NOT CHECKED:</b>
+      <span>{{ frame.notices.unproven.map(display.sentence).join(', ') }}</span>
     </div>
     <p v-if="frame.notices.low_rotor" class="alarm stop" role="alert">
       <b>{{ frame.notices.low_rotor }}</b>

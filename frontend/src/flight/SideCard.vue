@@ -5,7 +5,7 @@ defineProps<{
   title: string
 }>()
 defineEmits<{
-  /** Put away. */
+  /** Close it. */
   closed: []
 }>()
 </script>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-/** A thin band with a mark: where a figure stands between its lowest and its highest limit. */
+/** A thin band with a mark: where a figure is between its lowest and its highest limit. */
 const props = defineProps<{
   /** The figure, in the unit of the limits. */
   value: number | null

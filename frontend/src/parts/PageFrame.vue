@@ -3,7 +3,7 @@ import DisplaySwitches from './DisplaySwitches.vue'
 
 /** A page away from the engine: the way back, what it is, the switches, and what went wrong in words. */
 defineProps<{
-  /** Where the way back leads, and what stands on it. */
+  /** Where the way back leads, and its label. */
   back?: { to: string; say: string }
   /** What this page is. */
   title?: string

@@ -53,7 +53,7 @@ def airframe_of(profile: Profile) -> Airframe:
 
 
 def climb_m_s(airframe: Airframe, power_w: float, ias_kt: float, palt_ft: float) -> float:
-    """Return the rate of climb [m/s] that the engines' brake power [W] gives at an indicated airspeed and a height."""
+    """Return the rate of climb [m/s] that the engines' brake power [W] gives at an indicated airspeed and a altitude."""
     speed = ias_kt * M_S_PER_KT
     true_m_s = speed / math.sqrt(standard_density_ratio(palt_ft))
     return (CLIMB_EFFICIENCY * power_w - airframe.drag_n(speed) * true_m_s) / (airframe.mass_kg * G_M_S2)

@@ -71,7 +71,7 @@ _ROWS = (
     *_gate_rows(),
     # run-up
     _row("runup_rpm", "rpm", "Run-up RPM", 1_000, 5_000),
-    _row("runup_band_rpm", "rpm", "Run-up RPM, near enough within", 10, 400),
+    _row("runup_band_rpm", "rpm", "Run-up RPM, within", 10, 400),
     *_of_sides("mag_drop_max", "rpm", "Magneto drop, at most", 25, 500),
     *_of_sides("mag_drop_min", "rpm", "Magneto drop, at least", 0, 150),
     _row("mag_difference_max_rpm", "rpm", "Difference of the drops, at most", 10, 300),

@@ -153,7 +153,7 @@ class Phase:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PutBack:
-    """Something set for a moment: how the levers tell that it is away, and after how long it is due back.
+    """A temporary setting: how the levers show that it is on, and after how long it is due back.
 
     `back_by` names the phase that cannot be begun with it away; without one no phase can be called complete.
     """
@@ -272,7 +272,7 @@ def _item_from(body: Mapping[str, Any], limits: Mapping[str, float]) -> Item:
 def _figure(body: Mapping[str, Any], own: str, named: str, limits: Mapping[str, float], place: str) -> float | None:
     if named in body:
         check_known(f"{place}, `{named}`", body[named], {**limits, **LIMITS}, ProfileError)
-        return limits.get(body[named])  # a limit that the profile does not give is no expectation
+        return limits.get(body[named])  # a limit that the profile does not give makes no expectation
     return body.get(own)
 
 

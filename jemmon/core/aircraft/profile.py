@@ -263,7 +263,7 @@ def _check_tanks(body: Mapping[str, Any]) -> None:
 
 
 def _check_flown(body: Mapping[str, Any]) -> None:
-    """Raise ProfileError where the airframe that a simulated engine flies lacks a figure or has one that cannot be. The engine's
+    """Raise ProfileError where the airframe that a simulated engine flies lacks a figure or has one out of range. The engine's
     own constants are checked by the bench (`bench.layout.parameters_from`), before such a profile is taken."""
     if "bench" not in body:
         return

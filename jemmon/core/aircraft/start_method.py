@@ -15,7 +15,7 @@ class StartMethod:
     `throttle_is` is how much of the unit one full opening of the throttle adds; `turned_by` the lever that cranks.
 
     Words for the levers are the handbook's. `crank_s` is the cranking to expect, `energise_s` least and most of an
-    inertia starter, `leans_above_ft` the density altitude above which an unblown engine is not started full rich.
+    inertia starter, `leans_above_ft` the density altitude above which a normally aspirated engine is not started full rich.
     """
 
     unit: str = "strokes"

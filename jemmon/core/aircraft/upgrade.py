@@ -25,7 +25,7 @@ class Upgraded:
 
 
 def upgraded(body: object) -> Upgraded:
-    """Return a profile of any format in the words of the present one; what is no profile comes back as it is."""
+    """Return a profile of any format in the words of the present one; what is not a profile comes back as it is."""
     if not isinstance(body, dict) or body.get("format") == FORMAT:
         return Upgraded(body=body, aside={}, words=())
     body = _from_format_2(_from_format_1(_with_amounts(body)))

@@ -20,7 +20,7 @@ _SAFE = 9.0  # where nothing burns, and the most that is said
 
 
 def knock_delay_ms(octane: float, pressure_pa: float, temperature_k: float) -> float:
-    """Return how long [ms] an end gas at this pressure [Pa] and temperature [K] stands before it goes off.
+    """Return how long [ms] an end gas at this pressure [Pa] and temperature [K] waits before it ignites.
 
     Source: Douaud and Eyzat, in Heywood (from memory).
     """

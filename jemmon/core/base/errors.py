@@ -70,7 +70,7 @@ def check_range(what: str, value: float, lowest: float, highest: float, unit: st
 def checked_number(
     what: str, value: object, error: type[CoreError], lowest: float = -math.inf, highest: float = math.inf
 ) -> float:
-    """Return `value` as a float, or raise `error` if it is no finite number within the bounds: one wording for all."""
+    """Return `value` as a float, or raise `error` if it is not a finite number within the bounds: one wording for all."""
     if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
         raise error(f"{what} is {value!r}; it must be a number.")
     if not lowest <= value <= highest:

@@ -39,7 +39,7 @@ class AirReport:
         """Return what a METAR says.
 
         Raises:
-            OutOfRange: the text is not a METAR, says nothing of use, or says what cannot be.
+            OutOfRange: the text is not a METAR, says nothing of use, or holds a figure out of range.
         """
         text = " ".join(text.split())[:300]
         if not _STATION.search(text):
@@ -65,7 +65,8 @@ class AirReport:
 
     @classmethod
     def from_json(cls, body: Mapping[str, Any]) -> "AirReport":
-        """Return the report in an event's body. Raises OutOfRange where a figure is no figure, or cannot be."""
+        """Return the report in an event's body. Raises OutOfRange where a figure is missing
+        or out of range."""
         figures = {
             name: checked_number(f"`{name}`", body[name], OutOfRange)
             for name in ("oat_c", "dewpoint_c", "altimeter_inhg", "wind_from_deg", "wind_kt", "gust_kt")
@@ -76,7 +77,7 @@ class AirReport:
         return made
 
     def check(self) -> None:
-        """Raise OutOfRange where a figure cannot be; hPa typed for inHg is asked back."""
+        """Raise OutOfRange where a figure is out of range; hPa typed for inHg is asked back."""
         for what, value, low, high, unit in (
             ("outside air temperature", self.oat_c, -60, 60, "°C"),
             ("dew point", self.dewpoint_c, -80, 40, "°C"),
@@ -144,7 +145,8 @@ class Air:
 
 
 def describe_air(body: Mapping[str, Any]) -> Air:
-    """Return a `weather` event's body with all that follows from it. Raises OutOfRange where a figure is none, or cannot be."""
+    """Return a `weather` event's body with all that follows from it. Raises OutOfRange where a figure is missing or
+    out of range."""
     report = AirReport.from_json(body)
     elevation_ft = _figure_of(body, "elevation_ft", "field elevation", -1500, 15000, "ft")
     runway_deg = _figure_of(body, "runway_deg", "runway heading", 0, 360, "°")

@@ -1,4 +1,4 @@
-"""The air that an engine breathes, as the compiled step wants it."""
+"""The air that an engine breathes, as the compiled step needs it."""
 
 import numpy as np
 

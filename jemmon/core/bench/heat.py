@@ -36,7 +36,7 @@ def probe_temperature_k(head_k, gas_k, air_kg_s, p):
 
 @njit
 def turbine_inlet_k(head_k, gas_k, air_kg_s, p):
-    """Return what the gas of one cylinder still has at the turbine: hotter than its probe, which stands in pulses."""
+    """Return what the gas of one cylinder still has at the turbine: hotter than its probe, which is in pulses."""
     if air_kg_s <= 1e-5:
         return head_k
     reach = math.exp(-0.21 * max(air_kg_s / p.reference_air_flow_kg_s, 0.05) ** -0.2)

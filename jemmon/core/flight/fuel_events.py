@@ -23,7 +23,7 @@ class FuelOnBoard(PilotBody):
     gal: float
 
     def check(self, profile: Profile, state: FlightState) -> None:
-        """Refuse a tank that the aircraft has not, or an amount that cannot be."""
+        """Refuse a tank that the aircraft has not, or an amount out of range."""
         check_tank(profile, self.tank)
         check_amount(self.gal)
 

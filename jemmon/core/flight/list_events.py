@@ -54,7 +54,7 @@ class _OfItem(PilotBody):
 def confirm(
     profile: Profile, state: FlightState, name: str, event: Event, shown: object = None, by_data: bool = False
 ) -> FlightState:
-    """Return the state with an item confirmed, and with what confirming it sets for a moment or puts back."""
+    """Return the state with an item confirmed, and with the temporary setting that confirming it begins or ends."""
     state = _moved(state, "item_done", {"item": name, "shown": shown, "by_data": by_data}, event)
     item = profile.items.get(name)
     if item is None:
@@ -142,7 +142,7 @@ class ItemMeasured(_OfItem):
     value: float
 
     def check(self, profile: Profile, state: FlightState) -> None:
-        """Refuse an item without a figure, or a figure that cannot be."""
+        """Refuse an item without a figure, or a figure out of range."""
         if _item(profile, self.item).measure is None:
             raise EventError(f"Item {self.item!r} has nothing to measure.")
         checked_number("`value`", self.value, EventError, -1_000, 20_000)

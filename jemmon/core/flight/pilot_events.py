@@ -75,7 +75,7 @@ class LeanTargetChosen(PilotBody):
 @event
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Remark(PilotBody):
-    """Something the pilot wants on record."""
+    """A remark for the record."""
 
     KIND: ClassVar[str] = "remark"
     CAN_UNDO: ClassVar[bool] = False
@@ -141,7 +141,7 @@ class WeatherTold(PilotBody):
     runway_deg: float | None = None
 
     def check(self, profile: Profile, state: FlightState) -> None:
-        """Refuse air that cannot be."""
+        """Refuse air out of range."""
         describe_air(asdict(self))
 
     def step(self, profile: Profile, state: FlightState, event: Event) -> FlightState:
@@ -178,7 +178,7 @@ class CarryOn(PilotBody):
 @event
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PutBackTapped(PilotBody):
-    """The pilot sets something for a moment, or puts it back, where no lever shows it."""
+    """The pilot notes a temporary setting, or its end, where no lever shows it."""
 
     KIND: ClassVar[str] = "put_back_tapped"
     put_back: str
@@ -216,7 +216,7 @@ class TypedReading(PilotBody):
         return cls(figures=dict(body))
 
     def check(self, profile: Profile, state: FlightState) -> None:
-        """Refuse figures that cannot be."""
+        """Refuse figures out of range."""
         judge_typed(profile, self.figures, 0.0)
 
     def step(self, profile: Profile, state: FlightState, event: Event) -> FlightState:

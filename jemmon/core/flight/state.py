@@ -91,7 +91,7 @@ class FlightState:
 
 
 def set_away(state: FlightState, put_back: str, at_s: float) -> FlightState:
-    """Return the state with something set for a moment since flight time `at_s` [s]; a repeat keeps the first time."""
+    """Return the state with a temporary setting since flight time `at_s` [s]; a repeat keeps the first time."""
     return replace(state, away={put_back: at_s, **state.away})
 
 

@@ -55,7 +55,7 @@ class _OfPutBack(Body):
 @event
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PutBackAway(_OfPutBack):
-    """Something is set for a moment."""
+    """A temporary setting begins."""
 
     KIND: ClassVar[str] = "put_back_away"
 

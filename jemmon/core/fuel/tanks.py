@@ -23,7 +23,7 @@ _EMPTY_GAL = 0.5
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FuelState:
     """Tanks by name: gallons on board as said, used as counted; when each was last turned to, the latest last; the one at
-    which the selector was last seen, where a lever tells."""
+    which the selector was last seen, where a lever shows it."""
 
     on_board: Mapping[str, float] = field(default_factory=dict)
     used: Mapping[str, float] = field(default_factory=dict)
@@ -79,7 +79,7 @@ def check_amount(gal: object) -> None:
 
 
 def tank_at(profile: Profile, lever: float | str | None) -> str | None:
-    """Return the tank at which the selector stands, or None where no lever tells."""
+    """Return the tank at which the selector is, or None where no lever shows it."""
     tanks = tanks_of(profile)
     if lever is None or isinstance(lever, str) or len(tanks) < 2:
         return None
@@ -87,7 +87,7 @@ def tank_at(profile: Profile, lever: float | str | None) -> str | None:
 
 
 def is_crossfed(levers: Mapping[str, Any], away: Iterable[str]) -> bool:
-    """Say whether a crossfeed stands open: by its lever, else by what the pilot said of it."""
+    """Say whether a crossfeed is open: by its lever, else by what the pilot said of it."""
     lever = levers.get("crossfeed")
     return "crossfeed" in away if lever is None else float(lever) > 0.5
 

@@ -1,4 +1,4 @@
-"""The alternator tried on the ground: switched off for a moment the bus falls to the battery, on again it charges."""
+"""The alternator tried on the ground: switched off briefly the bus falls to the battery, on again it charges."""
 
 import numpy as np
 
@@ -13,7 +13,7 @@ _BACK_WITHIN_S, _FALLS_V, _LONGEST_OFF_S = 6.0, 0.6, 30.0  # common practice
 
 
 def find_alternator_checks(evidence: Evidence) -> list[Finding]:
-    """Return an `alternator_check` finding for each time that the alternator was switched off for a moment: the bus
+    """Return an `alternator_check` finding for each time that the alternator was switched off briefly: the bus
     falls to the battery, and comes back. By the switch where known, else by the volts. Limits by the type."""
     trace, profile = evidence.trace, evidence.profile
     volts, rpm = trace.signal("volts"), trace.speed()
@@ -82,7 +82,7 @@ CHECK = Check(
     measures="The bus before, with the alternator off, and on again.",
     rules=(
         Rule(WITHIN, "the bus falls by 0.6 V at least and charges again", TYPE),
-        Rule(LOOK, "it does not fall: the alternator gave nothing before", PRACTICE),
+        Rule(LOOK, "it does not drop: the alternator gave nothing before", PRACTICE),
         Rule(LOOK, "it does not charge again", TYPE),
         NOT_BACK,
     ),

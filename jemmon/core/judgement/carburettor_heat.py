@@ -98,7 +98,7 @@ def judge_heat(
     band, gain = profile.limit("carb_heat_restored_within_rpm"), profile.limit("carb_heat_ice_gain_rpm")
     ice = bool(recovered_hot or (np.isfinite(restored_rpm) and restored_rpm - base_rpm > gain))
     if not np.isfinite(restored_rpm):
-        reasons.add(INCOMPLETE, "Not seen back on cold.", "Heat cold again, and let it settle.")
+        reasons.add(INCOMPLETE, "Not seen back on cold.", "Heat off; wait until RPM is steady.")
     elif not ice and abs(restored_rpm - base_rpm) > band:
         gap = restored_rpm - base_rpm
         reasons.add(LOOK, f"Cold again, RPM is {gap:+.0f} from before; within {band:.0f}.", "Check it again.")

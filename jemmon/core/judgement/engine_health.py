@@ -1,4 +1,4 @@
-"""What may be behind a cylinder that stands apart from the others, likeliest first, with the test that tells them apart.
+"""What may be behind a cylinder that differs from the others, likeliest first, with the test that distinguishes them.
 
 EGT alone up: one plug fires. EGT and CHT up: a lean nozzle. CHT alone up: baffle or detonation (common practice). And what a
 series of leanings says: a spread that grows, a cylinder that peaks ever earlier.
@@ -16,7 +16,7 @@ _LEAST_LEANINGS, _DRIFTS_BY = 3, 0.015  # of the fuel flow at peak (common pract
 
 @dataclass(frozen=True, slots=True)
 class Cause:
-    """What it may be, and the test that tells."""
+    """What it may be, and the test for it."""
 
     what: str
     test: str

@@ -70,7 +70,7 @@ def _counting(trace: Trace, speed: np.ndarray, profile: Profile) -> dict[When, n
         When.WARM: runs_now & _warm(trace, profile),
         When.AT_SPEED: runs_now & ~idles,
         When.NOT_CRANKING: runs_now,
-        When.CRANKING: np.zeros(len(trace), dtype=bool),  # the start's own finding tells of it
+        When.CRANKING: np.zeros(len(trace), dtype=bool),  # the start's own finding says so
     }
 
 

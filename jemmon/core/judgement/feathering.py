@@ -1,7 +1,7 @@
 """The feathering check of a twin: at a low speed on the ground the lever goes to feather, RPM falls quickly, and the
 lever comes out again before RPM is low.
 
-The lever tells where it is known; else a fall faster than any cycle makes, from near the speed of the check.
+The lever shows it where it is known; else a drop faster than any cycle makes, from near the speed of the check.
 """
 
 import numpy as np
@@ -103,7 +103,7 @@ def _judge(trace: Trace, profile: Profile, rpm: np.ndarray, first: int, last: in
         because = f"RPM went down to {lowest:.0f} before the lever came out."
         reasons.add(LOOK, because, "Out again sooner: a low speed in coarse pitch strains the engine.")
     if not np.isfinite(restored):
-        reasons.add(INCOMPLETE, "Not seen back out of feather.", "Lever forward, and let it settle.")
+        reasons.add(INCOMPLETE, "Not seen back out of feather.", "Lever forward; wait until RPM is steady.")
     elif abs(restored - base) > _BACK_SHARE * base:
         because = f"Out of feather RPM is {restored - base:+.0f} from before."
         reasons.add(LOOK, because, "Lever full forward; check again, then a mechanic.")

@@ -64,7 +64,7 @@ def _judge(trace: Trace, profile: Profile, first: int, end: int) -> Finding | No
 
 
 def _settled(trace: Trace, signal: str, rows: np.ndarray) -> float | None:
-    """Return the median of a signal over rows [core unit], the bus only while the alternator is on; None where nothing tells
+    """Return the median of a signal over rows [core unit], the bus only while the alternator is on; None where nothing shows
     it, or a suction gauge never moved."""
     values, alternator = trace.signal(signal), trace.signal("alternator")
     if values is None:

@@ -54,7 +54,7 @@ def _names(first: str) -> dict[str, str]:
 
 def judge_magnetos(profile: Profile, sides: Sequence[Side], rough: Mapping[str, bool] | None = None) -> Finding:
     """Return the finding of one magneto check: the last figure of each side counts, earlier ones go into `repeats`.
-    `rough` tells how the engine felt on a side, where the pilot said so. Limits by the type; which plug, common practice."""
+    `rough` is how the engine felt on a side, where the pilot said so. Limits by the type; which plug, common practice."""
     felt = rough or {}
     last, repeats = _last_of_each(sides)
     reasons = Reasons()
@@ -246,7 +246,7 @@ def _judge_restored(profile: Profile, final: Side, reasons: Reasons) -> None:
     band = profile.limit("mag_restored_within_rpm")
     if not np.isfinite(final.restored_rpm):
         name = side_word(profile, final.name)
-        reasons.add(INCOMPLETE, f"Not seen back on both after {name}.", "Back to both, and let it settle.")
+        reasons.add(INCOMPLETE, f"Not seen back on both after {name}.", "Back to both; wait until RPM is steady.")
     elif abs(final.restored_rpm - final.base_rpm) > band:
         gap = final.restored_rpm - final.base_rpm
         because = f"Back on both, RPM is {gap:+.0f} from before; within {band:.0f}."

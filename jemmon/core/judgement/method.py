@@ -1,6 +1,6 @@
 """How each verdict is made, in a pilot's words: what is measured, what each word rests on, and where that comes from.
 
-The page of methods, the tap on a verdict and docs/method.md are made of these; each check's own words stand in its module.
+The page of methods, the tap on a verdict and docs/method.md are made of these; each check's own words are in its module.
 """
 
 from dataclasses import dataclass

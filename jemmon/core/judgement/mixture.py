@@ -18,7 +18,7 @@ from ..trace.masks import runs
 from .check import PRACTICE, TYPE, Check, Evidence, Field, Ripe, Rule, Shown, TrendFigure
 from .mixture_fit import LeanFit, Peak, fit_leaning
 
-_LEAST_FALL = 0.10  # of fuel flow: less is no leaning (common practice)
+_LEAST_FALL = 0.10  # of fuel flow: less is not a leaning (common practice)
 _LEAST_RPM, _ON_GROUND_KT = 1500.0, 35.0  # common practice
 # fitted to tests/corpora/leanings.py, seeds 13 to 18, but where it says otherwise
 _LONGEST_S = 420.0
@@ -50,7 +50,7 @@ def fitted_leanings(evidence: Evidence) -> list[tuple[int, int, LeanFit]]:
 
 def _set_at(trace: Trace, start: int, end: int) -> dict[str, float | None]:
     """Return altitude, outside temperature, manifold pressure and RPM at which the mixture was set: what has to stay for it to
-    stay right, and what tells its power."""
+    stay right, and what shows its power."""
     found: dict[str, float | None] = {}
     for name, signal in (("palt_ft", "palt"), ("oat_f", "oat"), ("map_inhg", "map"), ("rpm", "rpm")):
         values = trace.signal(signal)
@@ -209,7 +209,7 @@ def _judge_place(
         by_type = limit is not None and side != "peak" and (power_pct or 0.0) > limit.value + _POWER_SLACK_PCT
         reasons.add(LOOK, against, "Richer, or less power.", limit.source if limit and by_type else "common practice")
     elif side == "peak" and power_pct is None:
-        because = "The mixture stands at peak EGT on some cylinders."
+        because = "The mixture is at peak EGT on some cylinders."
         reasons.add(LOOK, because, "Richer to your target, or allowed only at low power by your handbook.")
     elif side == "rich" and offset_f < _TOO_NEAR_F:
         because = f"Only {difference(offset_f, 'f')} rich of peak: near the hottest CHT."
@@ -233,7 +233,7 @@ def _judge_typed(profile: Profile, body: Mapping[str, Any], at_s: float) -> Find
     """Return the finding of typed figures `peak_egt_f` and `target_egt_f`: rich of the peak that was read.
 
     Raises:
-        EventError: a figure is missing, is no number, or cannot be.
+        EventError: a figure is missing, is not a number, or is out of range.
     """
     peak, target = (checked_number(f"`{name}`", body.get(name), EventError) for name in ("peak_egt_f", "target_egt_f"))
     if not _LEAST_PEAK_F <= peak <= _MOST_PEAK_F or target > peak:

@@ -34,7 +34,7 @@ _EGT_SIGMA_F = 7.0  # with what the model leaves out, which is alike for neighbo
 @dataclass(frozen=True, slots=True)
 class Peak:
     """One cylinder's peak: EGT [°F], fuel flow there [US gal/h], when it was passed [s], whether it was; and how much lower
-    [°F] its EGT stands at the end than the fitted curve says (heads that cooled, fuel flow read with noise)."""
+    [°F] its EGT is at the end than the fitted curve says (cylinders that cooled, fuel flow read with noise)."""
 
     cylinder: int
     egt_f: float

@@ -112,7 +112,7 @@ def _before(trace: Trace, values: np.ndarray, row: int) -> float:
 
 
 def _deep_falls(trace: Trace, rpm: np.ndarray, deep_rpm: float) -> np.ndarray:
-    """Return the rows in which RPM stands far below what it was some seconds before, and manifold pressure above what
+    """Return the rows in which RPM is far below what it was some seconds before, and manifold pressure above what
     it was then: the engine is held down, not throttled."""
     pressure, switch, t = trace.signal("map"), trace.ignition(), trace.time_s
     if pressure is None:
@@ -186,7 +186,7 @@ def _judge(trace: Trace, profile: Profile, cycles: list[_Cycle]) -> Finding:
         because = f"RPM dropped by {drop:.0f}, but slowly: the pitch moves slowly."
         reasons.add(LOOK, because, "Two more cycles to bring warm oil into the hub; if it stays, a mechanic.")
     if not np.isfinite(last.restored_rpm):
-        reasons.add(INCOMPLETE, "Not seen back in fine pitch.", "Lever full forward, and let it settle.")
+        reasons.add(INCOMPLETE, "Not seen back in fine pitch.", "Lever full forward; wait until RPM is steady.")
     elif abs(last.restored_rpm - last.base_rpm) > _RESTORED_WITHIN_RPM:
         gap = last.restored_rpm - last.base_rpm
         reasons.add(LOOK, f"Back in fine pitch RPM is {gap:+.0f} from before.", "Once more; if it stays, a mechanic.")

@@ -42,7 +42,7 @@ _RUNS_FROM_RPM, _HEAT_FROM_RPM = 700.0, 1000.0
 
 @dataclass(frozen=True, slots=True)
 class RunUpSpans:
-    """The stretches on one magneto (each with its side's name, empty where nothing tells it, `unclear` where it may be either
+    """The stretches on one magneto (each with its side's name, empty where nothing shows it, `unclear` where it may be either
     check) and those on hot air, in order; `every` is both."""
 
     magnetos: tuple[tuple[Span, str], ...] = ()

@@ -88,7 +88,7 @@ def _unwatched(profile: Profile) -> list[NotJudged]:
     rows = []
     for name in sorted(shown):
         if name == "map" and profile.engine["propeller"] == "fixed_pitch":
-            continue  # an unblown engine on a fixed pitch has no limit of it
+            continue  # a normally aspirated engine with a fixed pitch has no limit of it
         needed = [watch.limit for watch in SIGNALS[name].watched_by if watch.limit not in _NOT_OF_EVERY_TYPE]
         missing = tuple(limit for limit in needed if not profile.has_limit(limit))
         if missing:

@@ -46,10 +46,10 @@ def find_run_up_heat(evidence: Evidence) -> list[Finding]:
 
 
 def _hot_signals(trace: Trace, profile: Profile) -> Iterator[tuple[str, str, np.ndarray, float]]:
-    heads = trace.cylinders("cht")
+    chts = trace.cylinders("cht")
     act = profile.limits.get("cht_act_f")
-    if heads and act is not None:
-        yield "cht_max_f", "hottest CHT", np.nanmax(list(heads.values()), axis=0), act.value
+    if chts and act is not None:
+        yield "cht_max_f", "hottest CHT", np.nanmax(list(chts.values()), axis=0), act.value
     for signal, words in (("oil_t", "oil"), ("coolant_t", "coolant")):
         values, limit = trace.signal(signal), profile.limits.get(f"{signal}_max_f")
         if values is not None and limit is not None:

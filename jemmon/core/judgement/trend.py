@@ -95,7 +95,7 @@ def _slope_and_level(values: np.ndarray) -> tuple[float, float]:
 
 
 def _steadiness(values: np.ndarray) -> float:
-    """Return how many standard errors the rank sum of Mann and Kendall stands above no trend."""
+    """Return how many standard errors the rank sum of Mann and Kendall is above no trend."""
     count = values.size
     later_higher = sum(float(np.sign(values[n + 1 :] - values[n]).sum()) for n in range(count - 1))
     spread = np.sqrt(count * (count - 1) * (2 * count + 5) / 18)

@@ -16,7 +16,7 @@ def judge_typed(profile: Profile, body: Mapping[str, Any], at_s: float) -> Findi
     fields name them.
 
     Raises:
-        EventError: there is no such typed check or engine; a figure is missing, is no number, or cannot be.
+        EventError: there is no such typed check or engine; a figure is missing, is not a number, or is out of range.
     """
     engine = body.get("engine", 1)
     if isinstance(engine, bool) or engine not in [number for number, _ in profile.engines]:

@@ -10,7 +10,7 @@ LEAST_RPM, MOST_RPM = 500.0, 3500.0  # of a direct-drive engine in a run-up (com
 
 
 def rpm_of(profile: Profile, body: Mapping[str, Any], name: str, lowest: float = LEAST_RPM) -> float:
-    """Return a typed speed [RPM]. Raises EventError where it is missing, no number, or cannot be."""
+    """Return a typed speed [RPM]. Raises EventError where it is missing, not a number, or out of range."""
     value = checked_number(f"`{name}`", body.get(name), EventError)
     most = MOST_RPM * max(profile.speed_scale, 1.0)
     if not lowest <= value <= most:

@@ -50,8 +50,8 @@ def suspect(state: FlightState, engine: int) -> KeptFinding | None:
 
 
 def burnt_s(recent: Trace, profile: Profile, since_s: float) -> float:
-    """Return the seconds since `since_s` at the speed of a burn-off, leaned where the trace tells, up to the newest row; `recent`
-    is the engine's own, its speed in RPM."""
+    """Return the seconds since `since_s` at the speed of a burn-off, leaned where the trace shows it, up to the newest row;
+    `recent` is the engine's own, its speed in RPM."""
     rpm = recent.signal("rpm")
     if rpm is None or len(recent) < 3:
         return 0.0

@@ -67,7 +67,7 @@ def _is_ripe(check: Check, finding: Finding, recent: Trace, patience: float) -> 
 
 
 def _revision(check: Check, body: Mapping[str, Any]) -> str:
-    """Return what tells one finding of a check from a later one that begins at the same moment."""
+    """Return what distinguishes one finding of a check from a later one that begins at the same moment."""
     measured = body["measured"]
     if check.same_place is not None:
         return f"{measured['side']}-{measured['offset_f'] or 0:.0f}"

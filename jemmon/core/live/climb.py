@@ -43,26 +43,26 @@ def follow_climb(flight_id: str, profile: Profile, state: FlightState, now: Samp
 
 def climb_lines(profile: Profile, state: FlightState, recent: Trace, now: Sample) -> list[AirLine]:
     """Return what is to be said in a climb and while levelling off, a line each."""
-    height, speed = recent.signal("palt"), recent.signal("ias")
+    altitude, speed = recent.signal("palt"), recent.signal("ias")
     kind = profile.kind_of(state.phase)
-    if height is None or not kind.flies or kind.comes_down:
+    if altitude is None or not kind.flies or kind.comes_down:
         return []
-    rate_fpm = slope(recent, height, _SLOPE_S) * 60
-    here = float(height[-1])
+    rate_fpm = slope(recent, altitude, _SLOPE_S) * 60
+    here = float(altitude[-1])
     said = []
     if rate_fpm > _CLIMBS_FPM and kind.climbs:
-        said += _traffic(recent, height)
+        said += _traffic(recent, altitude)
         said += _leaning(profile, state, now, here)
         said += _blower(profile, now, here)
     said += _levelling(profile, kind, here, rate_fpm, None if speed is None else slope(recent, speed, 10.0))
     return said
 
 
-def _traffic(recent: Trace, height: np.ndarray) -> list[AirLine]:
+def _traffic(recent: Trace, altitude: np.ndarray) -> list[AirLine]:
     """Say so for some seconds after each thousand feet: lower the nose and look."""
-    before = height[recent.time_s > recent.time_s[-1] - _TRAFFIC_FOR_S]
-    passed = int(height[-1] // 1000) * 1000
-    if before.size and before[0] < passed <= height[-1] and passed > 0:
+    before = altitude[recent.time_s > recent.time_s[-1] - _TRAFFIC_FOR_S]
+    passed = int(altitude[-1] // 1000) * 1000
+    if before.size and before[0] < passed <= altitude[-1] and passed > 0:
         return [look("traffic", f"{passed:,} ft: lower the nose a moment, look for traffic.")]
     return []
 

@@ -1,5 +1,5 @@
 """CHT, turbine and mixture as they are watched in the air and at the end: the hottest, the spread, how fast they move, what
-stands apart, when to lean again, how long to idle before the cut-off. Pure."""
+differs from the others, when to lean again, how long to idle before the cut-off. Pure."""
 
 from collections.abc import Mapping
 
@@ -36,24 +36,24 @@ def heat_lines(profile: Profile, state: FlightState, recent: Trace, now: Sample)
     if now.readings.get("ias_kt", 0.0) < _FLOWN_KT:
         return []
     return [
-        *_heads(profile, state, recent, now),
+        *_chts(profile, state, recent, now),
         *_turbine(profile, now),
-        *_falling(_all_heads(profile, recent), recent),
+        *_falling(_all_chts(profile, recent), recent),
         *_lean_again(profile, state, now),
         *_apart(profile, recent),
     ]
 
 
-def _heads(profile: Profile, state: FlightState, recent: Trace, now: Sample) -> list[AirLine]:
+def _chts(profile: Profile, state: FlightState, recent: Trace, now: Sample) -> list[AirLine]:
     act = profile.limits.get("cht_act_f")
-    heads = _all_heads(profile, recent)
-    if act is None or not heads:
+    chts = _all_chts(profile, recent)
+    if act is None or not chts:
         return []
-    hottest = max(heads, key=lambda name: float(heads[name][-1]))
-    value, coolest = float(heads[hottest][-1]), min(float(h[-1]) for h in heads.values())
+    hottest = max(chts, key=lambda name: float(chts[name][-1]))
+    value, coolest = float(chts[hottest][-1]), min(float(h[-1]) for h in chts.values())
     then = "nose down or richer" if profile.kind_of(state.phase).climbs else "richer, or less power"
     then += ", cowl flaps open" if "cowl_flaps" in now.levers else ""
-    rises = slope(recent, heads[hottest], _SLOPE_S)
+    rises = slope(recent, chts[hottest], _SLOPE_S)
     if value > act.value:
         say = f"{hottest} at {figure(value, 'f')}, act at {figure(act.value, 'f')}: {then}."
         return [look("head", say)]
@@ -78,12 +78,12 @@ def _turbine(profile: Profile, now: Sample) -> list[AirLine]:
     return []
 
 
-def _all_heads(profile: Profile, recent: Trace) -> dict[str, np.ndarray]:
-    """Return the heads of every engine that show now, by name."""
+def _all_chts(profile: Profile, recent: Trace) -> dict[str, np.ndarray]:
+    """Return the CHTs of every engine that are known now, by name."""
     found: dict[str, np.ndarray] = {}
     for number, engine in profile.engines:
-        heads = recent.of_engine(number).cylinders("cht")
-        found |= {_cylinder(profile, engine, cylinder): h for cylinder, h in heads.items() if np.isfinite(h[-1])}
+        chts = recent.of_engine(number).cylinders("cht")
+        found |= {_cylinder(profile, engine, cylinder): h for cylinder, h in chts.items() if np.isfinite(h[-1])}
     return found
 
 
@@ -99,10 +99,10 @@ def _as_start(words: str) -> str:
     return words[0].upper() + words[1:]
 
 
-def _falling(heads: Mapping[str, np.ndarray], recent: Trace) -> list[AirLine]:
-    if not heads:
+def _falling(chts: Mapping[str, np.ndarray], recent: Trace) -> list[AirLine]:
+    if not chts:
         return []
-    fall = -min(slope(recent, values, _FALL_OVER_S) for values in heads.values()) * 60
+    fall = -min(slope(recent, values, _FALL_OVER_S) for values in chts.values()) * 60
     if fall < _FALLS_F_MIN:
         return []
     say = f"A CHT falls {difference(fall, 'f')} a minute: some power on. Whether it harms is disputed."
@@ -146,14 +146,14 @@ def _apart(profile: Profile, recent: Trace) -> list[AirLine]:
             continue
         first = causes(egt, cht)[0]
         by = f"EGT {difference(egt, 'f', signed=True)}, CHT {difference(cht, 'f', signed=True)}"
-        say = f"{_cylinder(profile, name, number)} stands apart ({by}): perhaps {first.what}. {first.test}"
+        say = f"{_cylinder(profile, name, number)} differs from the others ({by}): perhaps {first.what}. {first.test}"
         return [look("apart", say)]
     return []
 
 
 def _moved(own: Trace, early: np.ndarray) -> dict[int, tuple[float, float]]:
     """Return by cylinder how far its EGT and CHT moved away from the median of the others [°F] since the early rows."""
-    late, egts, heads = own.time_s > own.time_s[-1] - 8.0, own.cylinders("egt"), own.cylinders("cht")
+    late, egts, chts = own.time_s > own.time_s[-1] - 8.0, own.cylinders("egt"), own.cylinders("cht")
 
     def away(rows: dict[int, np.ndarray], number: int) -> float:
         if number not in rows or len(rows) < 3:
@@ -161,7 +161,7 @@ def _moved(own: Trace, early: np.ndarray) -> dict[int, tuple[float, float]]:
         apart = rows[number] - np.median([rows[k] for k in rows if k != number], axis=0)
         return float(np.nanmedian(apart[late]) - np.nanmedian(apart[early]))
 
-    return {number: (away(egts, number), away(heads, number)) for number in egts}
+    return {number: (away(egts, number), away(chts, number)) for number in egts}
 
 
 def _steady(recent: Trace) -> bool:
@@ -177,12 +177,12 @@ def _steady(recent: Trace) -> bool:
 
 
 def cooling(profile: Profile, recent: Trace) -> list[AirLine]:
-    """Return how long the engine idles on before its cut-off: until heads and turbines are cool, and its idle time is over."""
+    """Return how long the engine idles on before its cut-off: until cylinders and turbines are cool, and its idle time is over."""
     turbines = [recent.signal("tit", number) for number, _ in profile.engines]
     known = [t for t in turbines if t is not None and np.isfinite(t[-1])]
     done = []
     for name, hot, limit in (
-        ("hottest CHT", list(_all_heads(profile, recent).values()), "cht_shutdown_max_f"),
+        ("hottest CHT", list(_all_chts(profile, recent).values()), "cht_shutdown_max_f"),
         ("turbine", known, "tit_shutdown_max_f"),
     ):
         most = profile.limits.get(limit)
@@ -206,7 +206,7 @@ def cooling(profile: Profile, recent: Trace) -> list[AirLine]:
 
 
 def _idle_left_s(profile: Profile, recent: Trace) -> float | None:
-    """Return how long the type still wants it to idle [s], or None where it asks for no time."""
+    """Return how long the type still asks it to idle [s], or None where it asks for no time."""
     wait = profile.limits.get("idle_before_shutdown_s")
     speeds = [s for number, _ in profile.engines if (s := recent.of_engine(number).speed()) is not None]
     if wait is None or not speeds:

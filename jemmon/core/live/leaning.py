@@ -21,7 +21,7 @@ from ..trace.masks import last_figure
 
 # common practice, but where it says otherwise
 _POINTS, _NEWEST = 60, 4
-_NEAR_F = 10.0  # common practice: near enough
+_NEAR_F = 10.0  # common practice: within a band
 _PROBE_BEHIND_F, _STEEP_F, _PULLED_OVER_S = 35.0, 900.0, 4.0
 _RPM_FALLS, _LOOKED_BACK_S = 15.0, 90.0  # common practice
 _MOVED, _BEFORE_SHARE = 0.08, 0.97
@@ -195,8 +195,8 @@ def _with_margin(
 
 
 def _hottest_f(part: Trace) -> float | None:
-    heads = [h for h in (last_figure(part, f"cht{c}") for c in part.cylinders("cht")) if h is not None]
-    return max(heads, default=None)
+    chts = [h for h in (last_figure(part, f"cht{c}") for c in part.cylinders("cht")) if h is not None]
+    return max(chts, default=None)
 
 
 def lean_by_rpm(recent: Trace, profile: Profile) -> LeanWorking | None:

@@ -6,7 +6,7 @@ from typing import Literal
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AirLine:
-    """What is to be said now: `look` needs a hand or an eye, `soft` can wait. The id tells one line from another."""
+    """What is to be said now: `look` needs a hand or an eye, `soft` can wait. The id distinguishes one line from another."""
 
     id: str
     kind: Literal["soft", "look"]

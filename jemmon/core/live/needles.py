@@ -1,4 +1,4 @@
-"""What one new sample says of put-backs and lists, as events: set for a moment, put back, seen, contradicted, unproven."""
+"""What one new sample says of put-backs and lists, as events: temporary settings, seen, contradicted, unproven."""
 
 from collections.abc import Iterable, Mapping
 from typing import Any

@@ -1,4 +1,4 @@
-"""Ranges of RPM that a type wants passed and not held. Pure."""
+"""Ranges of RPM to pass and not to hold. Pure."""
 
 import numpy as np
 

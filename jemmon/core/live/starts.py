@@ -29,7 +29,7 @@ def follow_starts(
 def start_advice(
     profile: Profile, state: FlightState, now: Sample | None, history: Sequence[Attempt]
 ) -> StartAdvice | None:
-    """Return the advice for the start that is coming, or None where every engine runs or nothing tells the temperature."""
+    """Return the advice for the start that is coming, or None where every engine runs or nothing shows the temperature."""
     number = starting_engine(profile, state)
     engine = state.engine(number)
     if engine.runs:

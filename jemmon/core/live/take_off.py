@@ -67,8 +67,12 @@ def take_off_watch(profile: Profile, state: FlightState, recent: Trace, now: Sam
 
 def _flies(recent: Trace, now: Sample) -> bool:
     """Say whether the aircraft is too fast to stop, or has left the ground."""
-    height = recent.signal("palt")
-    risen = height is not None and bool(np.isfinite(height).any()) and height[-1] - np.nanmin(height) > _LEFT_GROUND_FT
+    altitude = recent.signal("palt")
+    risen = (
+        altitude is not None
+        and bool(np.isfinite(altitude).any())
+        and altitude[-1] - np.nanmin(altitude) > _LEFT_GROUND_FT
+    )
     return bool(risen or now.readings.get("ias_kt", 0.0) > _STILL_STOPS_KT)
 
 
@@ -89,8 +93,10 @@ def _full_since_s(profile: Profile, recent: Trace) -> float | None:
     if throttle is not None:
         full = np.nan_to_num(throttle[last]) > _FULL_THROTTLE
     elif pressure is not None:
-        height = recent.signal("palt")
-        outside = full_throttle_inhg(profile, float(profile.engine["rated_rpm"]), 0 if height is None else height[-1])
+        altitude = recent.signal("palt")
+        outside = full_throttle_inhg(
+            profile, float(profile.engine["rated_rpm"]), 0 if altitude is None else altitude[-1]
+        )
         full = np.nan_to_num(pressure[last]) > _NEARLY_FULL_MAP * outside
     else:
         return None
@@ -125,13 +131,13 @@ def _evenness(now: Sample, settled: bool) -> list[TakeOffRow]:
 
 
 def _expected_map(profile: Profile, now: Sample, rpm: float | None) -> tuple[float | None, float | None]:
-    height = now.readings.get("palt_ft", 0.0)
+    altitude = now.readings.get("palt_ft", 0.0)
     oat_c = outside_c(now.readings)
-    of_the_day = None if oat_c is None else map_limit_inhg(profile, height, oat_c)
+    of_the_day = None if oat_c is None else map_limit_inhg(profile, altitude, oat_c)
     most = of_the_day if of_the_day is not None else profile.find_limit("map_max_inhg")
     if profile.engine["propeller"] == "rotor":
         return None, most
-    least = full_throttle_inhg(profile, rpm or float(profile.engine["rated_rpm"]), height) - _LOW_BY_INHG
+    least = full_throttle_inhg(profile, rpm or float(profile.engine["rated_rpm"]), altitude) - _LOW_BY_INHG
     return round(least, 1), most
 
 

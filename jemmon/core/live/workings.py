@@ -63,7 +63,7 @@ def magneto_working(recent: Trace, profile: Profile, state: FlightState) -> Magn
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SpeedWorking:
-    """Whether the engine's speed is near what an item asks for, and what that means: near enough is right."""
+    """Whether the engine's speed is near what an item asks for, and what that means: within its band is right."""
 
     near: bool
     say: str
@@ -86,7 +86,9 @@ def speed_working(recent: Trace, item: Item) -> SpeedWorking | None:
     if not inside:
         return SpeedWorking(near=False, say="not there yet")
     steady = bool(np.ptp(last) < _STEADY_WITHIN * abs(float(np.mean(last))))
-    return SpeedWorking(near=True, say="near enough, and steady: leave it" if steady else "near enough, settling")
+    return SpeedWorking(
+        near=True, say="within the band, and steady: leave it" if steady else "within the band, settling"
+    )
 
 
 def minutes_to(recent: Trace, reading: Reading) -> float | None:
@@ -97,8 +99,8 @@ def minutes_to(recent: Trace, reading: Reading) -> float | None:
         return None
     own = recent.of_engine(engine_of(reading.signal)[0])
     values = own.signal(row.name)
-    if row.name == "cht_max" and (heads := own.cylinders("cht")):
-        values = np.max(list(heads.values()), axis=0)
+    if row.name == "cht_max" and (chts := own.cylinders("cht")):
+        values = np.max(list(chts.values()), axis=0)
     if values is None:
         return None
     last = (own.time_s > own.time_s[-1] - _SLOPE_OVER_S) & np.isfinite(values)

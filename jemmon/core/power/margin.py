@@ -1,4 +1,4 @@
-"""How near an engine is to detonation, and which mixtures its power tells to avoid, for the eye beside the leaning. An estimate
+"""How near an engine is to detonation, and which mixtures to avoid at its power, for the eye beside the leaning. An estimate
 from readings, for comparison only: no instrument shows it.
 """
 

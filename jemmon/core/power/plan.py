@@ -86,7 +86,7 @@ def plan(
     """Return the plan for a power [% of rated] at a pressure altitude [ft].
 
     Raises:
-        EventError: a figure that cannot be, or a lean target that the profile has not.
+        EventError: a figure out of range, or a lean target that the profile does not have.
     """
     checked_number("The power", pct, EventError, 20, 100)
     checked_number("The altitude", palt_ft, EventError, -1_000, 25_000)

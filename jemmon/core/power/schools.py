@@ -65,7 +65,7 @@ class MixtureAdvice:
 
 def mixture_advice(profile: Profile, rpm: float, map_inhg: float, lever: float | None) -> MixtureAdvice | None:
     """Return the advice of a type whose mixture has detents or sets itself, or None where the pilot leans by a gauge or
-    by ear: which positions this power allows, and whether the lever stands in one that it does not."""
+    by ear: which positions this power allows, and whether the lever is in one that it does not."""
     power = profile.power_section
     how = power.get("mixture", "lever")
     if how == "automatic":

@@ -30,7 +30,7 @@ class Setting:
 
 def full_throttle_inhg(profile: Profile, rpm: float, palt_ft: float) -> float:
     """Return the manifold pressure [inHg] that full throttle still gives at a pressure altitude: by the profile's own table where
-    it has one (a blown engine), else the outside less the intake's loss, which grows with RPM (common practice)."""
+    it has one (a supercharged engine), else the outside less the intake's loss, which grows with RPM (common practice)."""
     table = profile.power_section.get("full_throttle")
     if table is not None:
         at_speeds = [float(np.interp(palt_ft, table["palt_ft"], row)) for row in table["map_inhg"]]

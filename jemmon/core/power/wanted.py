@@ -1,4 +1,4 @@
-"""A change of power that the pilot asks for: what to set, as steps in their order, and near enough is right. Pure."""
+"""A change of power that the pilot asks for: what to set, as steps in their order, and within a band is right. Pure."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -13,7 +13,7 @@ from .settings import settings_for
 
 # common practice, but where it says otherwise
 _USUAL_PCTS = (75.0, 65.0, 55.0)
-_BAND_RPM, _BAND_INHG = 40.0, 0.6  # common practice: near enough; a profile's own band goes first
+_BAND_RPM, _BAND_INHG = 40.0, 0.6  # common practice: within a band; a profile's own band goes first
 _MOST_RPM, _MOST_INHG = 8000.0, 80.0
 
 
@@ -41,7 +41,7 @@ def power_choices(
     profile: Profile, palt_ft: float, oat_c: float | None, target_id: str | None = None
 ) -> tuple[PowerChoice, ...]:
     """Return what may be asked for here: the type's own settings, then percentages of rated power that the type's table gives
-    at this height and temperature, at the mixture that the pilot leans to where it is allowed."""
+    at this altitude and temperature, at the mixture that the pilot leans to where it is allowed."""
     own = (PowerChoice(**row) for row in profile.power_section.get("settings", []))
     return (*own, *(c for pct in _USUAL_PCTS if (c := _choice(profile, pct, palt_ft, oat_c, target_id))))
 
@@ -68,7 +68,7 @@ def _choice(
 
 
 def check_wanted(body: Mapping[str, Any]) -> None:
-    """Raise EventError for a wanted power whose figures cannot be."""
+    """Raise EventError for a wanted power whose figures are out of range."""
     if not isinstance(body.get("title"), str) or not 0 < len(body["title"]) <= 60:
         raise EventError("`title` must say in a few words what power is wanted.")
     for name, most in (("rpm", _MOST_RPM), ("map_inhg", _MOST_INHG)):
@@ -87,7 +87,7 @@ def wanted_steps(
     rpm_there = to_rpm is None or abs(rpm - to_rpm) <= band_rpm
     map_there = to_map is None or map_inhg is None or abs(map_inhg - to_map) <= band_inhg
     if rpm_there and map_there:
-        return WantedPower(title=wanted["title"], steps=(), there=True, say="Near enough: leave it.")
+        return WantedPower(title=wanted["title"], steps=(), there=True, say="Within the band: leave it.")
     if profile.engine["propeller"] == "fixed_pitch" and to_rpm is not None:
         way = "open" if to_rpm > rpm else "close"
         steps = [f"Throttle: {way} it to RPM {to_rpm:,.0f}"]

@@ -1,6 +1,6 @@
 """The take-off briefing in the pilot's own order, composed from the profile, the runway, the wind and the air.
 
-FAA-H-8083-3 (airplane flying handbook) for the three cases of a twin; the turn-back height is the profile's. Words,
+FAA-H-8083-3 (airplane flying handbook) for the three cases of a twin; the turn-back altitude is the profile's. Words,
 not permission: the runway, the weather and the pilot decide.
 """
 
@@ -17,7 +17,7 @@ def compose_briefing(profile: Profile, air: Air | None) -> list[str]:
             "Anything wrong while rolling: throttles closed, brakes, stop.",
             f"In the air below blue line ({own['blue_line_kt']:.0f} kt) with runway or gear down: close both, land.",
             f"At or above blue line ({own['blue_line_kt']:.0f} kt), gear up or moving: keep straight and hold the attitude; "
-            "all levers to power; drag in; idle foot tells the side; prove it with its throttle, and leave that lever back.",
+            "all levers to power; drag in; idle foot shows the side; prove it with its throttle, and leave that lever back.",
             f"Then feather. Blue line, 5° bank and half a ball to the live engine. Below red line "
             f"({own['red_line_kt']:.0f} kt) power comes back first.",
             "Accuracy before speed: there is time.",

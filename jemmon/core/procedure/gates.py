@@ -85,7 +85,7 @@ def gate_rows(profile: Profile, gate: str, readings: Mapping[str, float]) -> lis
 
 
 def gate_of_phase(profile: Profile, phase_id: str) -> str | None:
-    """Return the gate that stands before the next thing done in a phase: taxi while warming up, the run-up, take-off;
+    """Return the gate before the next thing done in a phase: taxi while warming up, the run-up, take-off;
     None outside these."""
     kinds = [phase.kind.name for phase in profile.phases]
     place, take_off = profile.place(phase_id), profile.place(profile.take_off.phase)

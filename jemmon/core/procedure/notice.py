@@ -65,7 +65,7 @@ def blocks(profile: Profile, put_back: PutBack, phase_id: str) -> bool:
 
 
 def still_away(profile: Profile, phase_id: str, away: Mapping[str, float], carried: frozenset[str]) -> list[PutBack]:
-    """Return the pairs that must be put back (or carried on with, explicitly) before this phase is complete. Times in seconds
+    """Return the pairs that must be put back (or left on purpose, explicitly) before this phase is complete. Times in seconds
     [s]."""
     return [p for p in profile.put_backs if p.id in away and p.id not in carried and blocks(profile, p, phase_id)]
 

@@ -59,7 +59,7 @@ class LimitLine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PutBackLine:
-    """Something that is set for a moment, and after how long it is due back [s]."""
+    """A temporary setting, and after how long it is due back [s]."""
 
     title: str
     back: str

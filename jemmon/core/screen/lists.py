@@ -133,7 +133,7 @@ class ShownList:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ShownPutBack:
-    """Something that was set for a moment and is still away, with its clock [s], and whether it keeps the phase open."""
+    """A temporary setting that is still on, with its clock [s], and whether it keeps the phase open."""
 
     id: str
     title: str
@@ -349,7 +349,7 @@ def _line(state: FlightState, item: Item, now_s: float) -> ListLine:
 
 
 def describe_put_backs(profile: Profile, state: FlightState, now_s: float) -> tuple[ShownPutBack, ...]:
-    """Return what was set for a moment and is still away, with its clock, and whether it keeps the phase open. Flight time
+    """Return the temporary settings that are still on, with its clock, and whether it keeps the phase open. Flight time
     `now_s` [s]."""
     keeping = {p.id for p in notice.still_away(profile, state.phase, state.away, state.carried)}
     rows = []
@@ -400,7 +400,7 @@ def _unproven(profile: Profile, state: FlightState, known: dict[str, object]) ->
     missing = notice.unproven(profile, state.progress, state.known, proofs(state))
     figures = {name: value for name, value in known.items() if isinstance(value, float)}
     cold = gates.not_met(gates.gate_rows(profile, gates.TAKE_OFF, figures))
-    return (*missing, *(f"Not at its temperature: {words}" for words in cold))
+    return (*missing, *cold)
 
 
 def _takes_time(item: Item, state: FlightState, now: Sample | None, now_s: float) -> bool:

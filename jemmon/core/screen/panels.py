@@ -19,8 +19,8 @@ _URGENT_LINES = ("head", "turbine")
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Panels:
     """What is shown. `working`: the trace of a check or the leaning beside the item. `tall`: the item needs the list's room.
-    `pad`: figures of its check are to be typed. `card`: the run-up's card stands where the list was. `power`, `fuel`,
-    `burn_off`, `starting`, `warming` (every gate, open or not): those parts. `hottest`: the reading whose figure stands beside a
+    `pad`: figures of its check are to be typed. `card`: the run-up's card in place of the list. `power`, `fuel`,
+    `burn_off`, `starting`, `warming` (every gate, open or not): those parts. `hottest`: the reading whose figure is shown beside a
     leaning."""
 
     working: Literal["trace", "lean"] | None

@@ -83,7 +83,7 @@ class ShownOilClock:
 
 
 def shown_oil_clock(clock: OilClock, now_s: float) -> ShownOilClock:
-    """Return an oil clock as it stands at flight time `now_s` [s]."""
+    """Return an oil clock as it is at flight time `now_s` [s]."""
     waited_s = now_s - clock.since_s
     return ShownOilClock(
         verdict=clock.verdict,  # type: ignore[arg-type]
@@ -118,7 +118,7 @@ def describe_start(
 
 
 def _looked_at(profile: Profile, state: FlightState, now_s: float) -> int:
-    """Return the engine to show: the one that is started, but for a moment still the one whose oil pressure just came."""
+    """Return the engine to show: the one that is started, but briefly still the one whose oil pressure just came."""
     number = starting_engine(profile, state)
     if state.engine(number).turning_since_s is not None:
         return number

@@ -1,6 +1,6 @@
 """What to do for this start: which start it is, how much prime, what if it does not fire. It learns from the record.
 
-The model, as docs/method.md tells it: each engine wants its own multiple of the book's prime. Before any start is known
+The model, as docs/judgement.md has it: each engine needs its own multiple of the book's prime. Before any start is known
 the multiple is 1, give or take a third (a lognormal prior, common practice: engines differ by 0.6 to 1.8). Each recorded
 start moves it: a start that fired had enough and not too much, one that did not fire had too little, one that flooded
 too much. The amount advised fires with the greatest probability, and never leaves the profile's bounds.
@@ -29,7 +29,7 @@ from .words import (
 # arithmetic on engines that want 0.6 to 1.8 times their book (tests/corpora/starts.py), but where it says otherwise
 _PRIOR_SPREAD = 0.33
 _WANTS = np.exp(np.linspace(log(0.4), log(2.6), 90))
-# an amount fires between these shares of what the engine wants; the edges are soft (vapour 0.7 to 1.8 of stoichiometric)
+# an amount fires between these shares of what the engine needs; the edges are soft (vapour 0.7 to 1.8 of stoichiometric)
 _LEAST_SHARE, _MOST_SHARE, _EDGE = 0.72, 1.4, 0.09
 # a prime leaves as vapour: our own time at the temperature of the test of ASTM D323, its slope from avgas (ASTM D910)
 _FILM_TIME_S, _VAPOUR_EXPONENT_K, _TEST_K = 10.0, 3380.0, 310.95
@@ -79,7 +79,7 @@ def bounds(profile: Profile, metal_c: float) -> tuple[int, int]:
 
 
 def fires(share: np.ndarray) -> np.ndarray:
-    """Return the probability that an amount, as a share of what the engine wants, fires it."""
+    """Return the probability that an amount, as a share of what the engine needs, fires it."""
     return np.asarray(_enough(share) * (1 - _too_much(share)))
 
 
@@ -91,7 +91,7 @@ def _too_much(share: np.ndarray) -> np.ndarray:
     return np.asarray(1 / (1 + np.exp(-(np.log(np.maximum(share, 1e-6)) - log(_MOST_SHARE)) / _EDGE)))
 
 
-def wants(profile: Profile, history: Sequence[Attempt]) -> np.ndarray:
+def needs_of(profile: Profile, history: Sequence[Attempt]) -> np.ndarray:
     """Return the probabilities of the multiples `_WANTS` of the book's prime, given the recorded attempts."""
     weight = np.exp(-0.5 * (np.log(_WANTS) / _PRIOR_SPREAD) ** 2)
     for attempt in history:
@@ -119,14 +119,14 @@ def advise_start(
 ) -> StartAdvice:
     """Return the advice for a start at this outside temperature. `now` are the attempts made in this start so far,
     `last` the signs of the last one (`cranking_s`, `top_rpm`, `volts_v`, `died`). Prime follows the metal where a head
-    reading tells.
+    reading shows.
 
     Hot by a head (or coolant) above 130 °F, else oil above 130 °F, else less than 1.5 h since it ran (common practice).
     """
     method = profile.start
     metal_c = oat_c if cht_f is None else max(oat_c, (cht_f - 32) / 1.8)
     book = book_strokes(profile, metal_c)
-    best, good = _best(profile, metal_c, wants(profile, [*history, *telling(now)]))
+    best, good = _best(profile, metal_c, needs_of(profile, [*history, *telling(now)]))
     kind, because = which_start(best, oat_c, oil_t_f, cht_f, stood_h, now, method.unit)
     best, good = _given_so_far(profile, kind, metal_c, best, good, now)
     return StartAdvice(
@@ -164,7 +164,7 @@ def _left(now: Sequence[Attempt]) -> float:
 
 
 def telling(attempts: Sequence[Attempt]) -> list[Attempt]:
-    """Return the attempts of one start that tell what the engine wants: none after the one that flooded it, because
+    """Return the attempts of one start that show what the engine needs: none after the one that flooded it, because
     what is left of the prime then is not known."""
     flooded = [n for n, attempt in enumerate(attempts) if attempt.outcome == TOO_MUCH]
     return list(attempts[: flooded[0] + 1] if flooded else attempts)
@@ -210,7 +210,7 @@ def recorded_attempts(flights: Sequence[Sequence[tuple[str, Mapping[str, Any]]]]
     """Return the attempts in the kept events (kind, body) of an aircraft's flights, oldest first.
 
     What fired and stopped within seconds was too much. A try that did not fire counts as too little where the same
-    flight fired with more, else as too much: what cleared it was air. A hot start without prime tells nothing.
+    flight fired with more, else as too much: what cleared it was air. A hot start without prime shows nothing.
     """
     told: list[Attempt] = []
     for events in flights:

@@ -18,7 +18,7 @@ from .engine_state import EngineState
 _TURNS_FROM = 0.06  # of the firing speed: a propeller that a wind or a hand moves is slower (common practice)
 # common practice, but where it says otherwise
 _STOPPED_BELOW = 0.13  # of the firing speed (common practice)
-_A_TRY_S = 2.0  # a shorter push of the starter is no attempt (common practice)
+_A_TRY_S = 2.0  # a shorter push of the starter is not an attempt (common practice)
 _RUN_DOWN = 0.3  # of the firing speed: a try has failed once the engine has run down to it
 _CATCHES_WITHIN_S = 3.0  # some engines catch just after the starter is let go (common practice)
 _LEAST_PRIME = 0.2
@@ -219,8 +219,8 @@ def how_started(engine: EngineState, sample: Sample) -> dict[str, Any]:
     """Return what the advice for the next start learns from: how warm the metal is [°C], the prime given so far, and
     where throttle, mixture and pump stood."""
     readings, levers = sample.readings, sample.levers
-    heads = [value for name, value in readings.items() if name.startswith("cht")]
-    warm = [t for t in (readings.get("oat_f"), readings.get("coolant_t_f"), *heads) if t is not None and isfinite(t)]
+    chts = [value for name, value in readings.items() if name.startswith("cht")]
+    warm = [t for t in (readings.get("oat_f"), readings.get("coolant_t_f"), *chts) if t is not None and isfinite(t)]
     if not warm:
         return {}
     stood = {name: round(float(levers[name]), 2) for name in ("throttle", "mixture", "pump") if name in levers}

@@ -39,7 +39,7 @@ def which_start(
     if now and now[-1].outcome == TOO_MUCH:
         return FLOODED, "It caught and died: more fuel than it can burn."
     if any(attempt.outcome == TOO_MUCH for attempt in now):
-        return COLD, "Air has cleared it: it wants a little prime again."
+        return COLD, "Air has cleared it: it needs a little prime again."
     if now and given > _FLOODS_AT * max(advised, 1):
         return FLOODED, f"{given:.0f} {unit} and no fire: more than it can burn."
     if cht_f is not None:
@@ -73,7 +73,7 @@ def liked_words(words: str, stood: Sequence[float | None]) -> str:
 
 
 def mixture_words(profile: Profile, density_altitude_ft: float | None) -> str:
-    """Return how the mixture stands, leaner at a high density altitude where the type is unblown. Altitude in ft."""
+    """Return the mixture for a start, leaner at a high density altitude where the type is normally aspirated. Altitude in ft."""
     method = profile.start
     if method.leans_above_ft is None or density_altitude_ft is None or density_altitude_ft < method.leans_above_ft:
         return method.mixture

@@ -128,7 +128,7 @@ def _times(values: pd.Series, name: str) -> tuple[np.ndarray, str | None]:
     steps = np.diff(time_s)
     if (bad := np.flatnonzero(steps <= 0)).size:
         row = int(bad[0])
-        way = "goes back" if steps[row] < 0 else "stands still"
+        way = "goes back" if steps[row] < 0 else "does not move"
         raise TraceError(f"Time {way} from {time_s[row]:g} to {time_s[row + 1]:g} s; it must rise.", row + 3, name)
     if len(steps) and not _SLOWEST_HZ * 0.99 <= 1 / np.median(steps) <= _FASTEST_HZ * 1.01:
         raise TraceError(f"The rate is {1 / np.median(steps):.3g} Hz; a trace has 0.2 to 50 samples a second.", 3, name)
@@ -138,7 +138,7 @@ def _times(values: pd.Series, name: str) -> tuple[np.ndarray, str | None]:
 def _utc_seconds(values: pd.Series) -> tuple[np.ndarray, str | None]:
     times = pd.to_datetime(values, errors="coerce", utc=True, format="ISO8601")
     if (bad := np.flatnonzero(times.isna())).size:
-        raise TraceError("This is no ISO 8601 time.", int(bad[0]) + 2, "time_utc")
+        raise TraceError("This is not an ISO 8601 time.", int(bad[0]) + 2, "time_utc")
     seconds = (times - times.iloc[0]).dt.total_seconds().to_numpy(dtype=float)
     return seconds, str(values.iloc[0])
 
@@ -161,7 +161,7 @@ def _explain(data: bytes, header: list[str], numbers: list[str]) -> None:
                 raise TraceError(f"{len(cells)} cells here, {len(header)} in the header.", reader.line_num)
             for name, cell in zip(header, cells, strict=True):
                 if name in must_be_numbers and cell != "" and not _is_figure(cell):
-                    raise TraceError(f"{cell[:40]!r} is no figure.", reader.line_num, name)
+                    raise TraceError(f"{cell[:40]!r} is not a figure.", reader.line_num, name)
     except csv.Error as error:
         raise TraceError(f"The quotes or separators are broken: {error}", reader.line_num) from error
 

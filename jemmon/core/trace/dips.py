@@ -68,12 +68,12 @@ def rpm_noise(rpm: np.ndarray) -> float:
 
 
 def shortest_check_s(step_s: float) -> float:
-    """Return the dwell [s] that tells a check from a slip: a slip is 1 s or less; a check 3 s at 1 Hz, else 2 s."""
+    """Return the dwell [s] that distinguishes a check from a slip: a slip is 1 s or less; a check 3 s at 1 Hz, else 2 s."""
     return 2.4 if step_s > 0.55 else 1.5
 
 
 def edges(time_s: np.ndarray, rpm: np.ndarray, noise: float, width_s: float = 1.25) -> list[tuple[int, float]]:
-    """Return the steps of RPM as (row at which the new level begins, height), strongest of their neighbourhood."""
+    """Return the steps of RPM as (row at which the new level begins, size), strongest of their neighbourhood."""
     step_s = float(np.median(np.diff(time_s)))
     w = max(2, round(width_s / step_s))
     if len(rpm) < 2 * w + 1:
@@ -177,7 +177,7 @@ def fit_dip(
     A dwell of three samples does not tell when the dip began; weighing every possibility by how well it fits errs less
     than the single best one. Rows outside (`before_s`, `after_s`) are not used: they belong to other checks.
     `hot_air`: the cause itself comes with a lag, so that the fall starts gently. `early_s`: how long before
-    the span the cause may have begun, where a switch or lever tells; else the needle is seen late by its lag.
+    the span the cause may have begun, where a switch or lever shows it; else the needle is seen late by its lag.
     `lag_scale`: how much slower this engine's RPM follows than a light propeller's.
     """
     usual_noise = rpm_noise(rpm)

@@ -32,9 +32,9 @@ def with_hottest(readings: Mapping[str, float]) -> dict[str, float]:
     """Return the readings [core units] with `cht_max_f` (and `e2_cht_max_f`), the hottest CHT [°F], where there is any."""
     made = dict(readings)
     for prefix in ("", SECOND):
-        heads = [value for name, value in readings.items() if name.startswith(f"{prefix}cht")]
-        if heads:
-            made[f"{prefix}cht_max_f"] = max(heads)
+        chts = [value for name, value in readings.items() if name.startswith(f"{prefix}cht")]
+        if chts:
+            made[f"{prefix}cht_max_f"] = max(chts)
     return made
 
 
