@@ -42,9 +42,27 @@ def database(tmp_path):
     opened.close()
 
 
+@pytest.fixture(scope="session")
+def unheard_url():
+    """An address of this machine on which nobody listens, whatever else runs here: bound, and never listened to."""
+    with socket.socket() as held:
+        held.bind(("127.0.0.1", 0))
+        yield f"http://127.0.0.1:{held.getsockname()[1]}"
+
+
+@pytest.fixture(scope="session")
+def template(tmp_path_factory) -> Path:
+    """A database as the application leaves it at its first start; tests begin with a copy."""
+    path = tmp_path_factory.mktemp("template") / "jemmon.db"
+    create_app(Settings(database=path)).extensions["hangar"].close()
+    return path
+
+
 @pytest.fixture
-def app(tmp_path):
-    made = create_app(Settings(database=tmp_path / "jemmon.db", most_upload_bytes=200_000, speeds=(1, 4, 10, 60)))
+def app(tmp_path, template, unheard_url):
+    path = Path(shutil.copy(template, tmp_path / "jemmon.db"))
+    own = Settings(database=path, most_upload_bytes=200_000, speeds=(1, 4, 10, 60), weather_url=unheard_url)
+    made = create_app(own)
     yield made
     made.extensions["hangar"].close()
 
@@ -88,9 +106,10 @@ class Server:
             self.process.wait()
 
 
-@pytest.fixture(scope="session")
-def shared_server(tmp_path_factory):
-    running = Server(tmp_path_factory.mktemp("server") / "jemmon.db", free_port())
+@pytest.fixture(scope="module")
+def shared_server(tmp_path_factory, template, unheard_url):
+    path = Path(shutil.copy(template, tmp_path_factory.mktemp("server") / "jemmon.db"))
+    running = Server(path, free_port(), options=("--weather-url", unheard_url))
     running.start()
     yield running
     running.kill()
@@ -98,7 +117,7 @@ def shared_server(tmp_path_factory):
 
 @pytest.fixture
 def server(shared_server):
-    """The session's server with no flight going on; what a test began is ended after it."""
+    """The file's server with no flight going on; what a test began is ended after it."""
     yield shared_server
     with urllib.request.urlopen(f"{shared_server.base_url}/api/live", timeout=10) as answer:
         frame = json.load(answer)["frame"]
