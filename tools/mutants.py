@@ -140,7 +140,7 @@ def main() -> int:
         return 0
     with tempfile.TemporaryDirectory() as folder:
         copy = Path(folder) / "jemmon"
-        left_out = shutil.ignore_patterns(".venv", "node_modules", ".git", "data", ".hypothesis", "*.nbi", "*.nbc")
+        left_out = shutil.ignore_patterns(".venv", "node_modules", ".git", "data", ".hypothesis")
         shutil.copytree(ROOT, copy, ignore=left_out)
         caught = 0
         for number, change in enumerate(changes, 1):

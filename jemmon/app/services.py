@@ -11,7 +11,7 @@ from ..core.flight.starts import READ_KINDS, told_starts
 from ..core.judgement.engine_health import nozzle_drift
 from ..core.judgement.judge import judge
 from ..core.judgement.trend import FlownFindings, trend_rows
-from ..core.screen.aircraft import StartsPage, TrendsPage, aircraft_line
+from ..core.screen.aircraft import StartsPage, TrendsPage, aircraft_line, looks_back_words
 from ..core.screen.record import summary_of
 from ..core.start.record import prime_lines, start_rows
 from ..core.start.story import starts_of_trace
@@ -86,6 +86,7 @@ def starts_of(database: Database, profile: Profile) -> StartsPage:
     """Return the starts of an aircraft, one row each, and what book and advice say over the temperature."""
     with database.reading() as db:
         kept = flights.events_of_aircraft(db, profile.registration, READ_KINDS)
+        looks_back = looks_back_words(flights.NEWEST, flights.count_flights(db, profile.registration))
     told = [(flight, day, told_starts(profile, events)) for flight, day, events in kept]
     return StartsPage(
         aircraft=aircraft_line(profile),
@@ -94,6 +95,7 @@ def starts_of(database: Database, profile: Profile) -> StartsPage:
         oil_limit_s=profile.find_limit("oil_pressure_time_s"),
         rows=tuple(start_rows(told)),
         lines=prime_lines(profile, [rows for _, _, rows in told]),
+        looks_back=looks_back,
     )
 
 
@@ -101,6 +103,7 @@ def trends_of(database: Database, profile: Profile) -> TrendsPage:
     """Return each figure of an aircraft over its flights, and what a series of leanings says of its nozzles."""
     with database.reading() as db:
         kept = flights.events_of_aircraft(db, profile.registration, _FINDING_KINDS)
+        looks_back = looks_back_words(flights.NEWEST, flights.count_flights(db, profile.registration))
     flown = [
         FlownFindings(flight=flight, day=day, findings=fold(profile, events).findings) for flight, day, events in kept
     ]
@@ -120,4 +123,5 @@ def trends_of(database: Database, profile: Profile) -> TrendsPage:
         health=tuple(
             drift for number, name in numbers for drift in nozzle_drift(leanings[number], number, profile.whose(name))
         ),
+        looks_back=looks_back,
     )

@@ -34,6 +34,9 @@ ON CONFLICT (flight_id) DO UPDATE SET ended = excluded.ended, findings = exclude
 """
 _FLIGHT_COLUMNS = "id, profile_hash, registration, pilot, title, source, started_utc, feed"
 
+# what an aircraft's pages and its advice look back on; an engine of hundreds of flights ago was another one
+NEWEST = 100
+
 
 class SameIdOtherBody(Exception):
     """An event with this id is already kept, and says something else."""
@@ -194,17 +197,19 @@ def _event(row: sqlite3.Row) -> Event:
 
 
 def events_of_aircraft(
-    db: sqlite3.Connection, registration: str, kinds: Sequence[str], but: str = ""
+    db: sqlite3.Connection, registration: str, kinds: Sequence[str], but: str = "", newest: int = NEWEST
 ) -> list[tuple[str, str, list[Event]]]:
-    """Return (flight, its day, its events of these kinds) of an aircraft's flights, oldest first, without `but`."""
+    """Return (flight, its day, its events of these kinds) of the `newest` flights of an aircraft, oldest first, without `but`."""
     marks = ", ".join("?" * len(kinds))
     sql = f"""
-    SELECT events.*, flights.started_utc FROM events JOIN flights ON flights.id = events.flight_id
-    WHERE flights.registration = ? AND flights.id <> ? AND events.kind IN ({marks})
-    ORDER BY flights.started_utc, events.seq
+    SELECT events.*, own.started_utc FROM events JOIN (
+      SELECT id, started_utc FROM flights WHERE registration = ? AND id <> ? ORDER BY started_utc DESC, id DESC LIMIT ?
+    ) AS own ON own.id = events.flight_id
+    WHERE events.kind IN ({marks})
+    ORDER BY own.started_utc, events.seq
     """
     rows: dict[str, tuple[str, list[Event]]] = {}
-    for row in db.execute(sql, (registration, but, *kinds)):
+    for row in db.execute(sql, (registration, but, newest, *kinds)):
         _, events = rows.setdefault(row["flight_id"], (row["started_utc"][:10], []))
         events.append(_event(row))
     return [(flight, day, events) for flight, (day, events) in rows.items()]

@@ -2,9 +2,11 @@
 
 import sqlite3
 import time
+from dataclasses import replace
 
 import pytest
 
+from jemmon.store import flights
 from jemmon.store.database import MIGRATIONS, Database, connect, migrate, transaction
 
 BEGIN = {"id": "f1", "aircraft": "a-trainer", "registration": "ZZ-WRN", "pilot": "Ana Quill", "source": "manual"}
@@ -196,10 +198,10 @@ def test_a_held_starter_is_let_go_when_it_is_not_renewed(client, app):
     assert held[-1] == 0.0
 
 
-def fly_typed(client, aircraft: str, flights: int, reading) -> dict[str, dict]:
+def fly_typed(client, aircraft: str, count: int, reading) -> dict[str, dict]:
     """Return the trend figures of an aircraft after flights of one typed magneto check each."""
     registration = client.get(f"/api/aircraft/{aircraft}").json["aircraft"]["registration"]
-    for number in range(flights):
+    for number in range(count):
         begun = {
             "id": f"t{number}",
             "aircraft": aircraft,
@@ -258,3 +260,23 @@ def test_fuel_is_told_by_events_like_any_other(client):
     assert fuel["tanks"][0] == {"tank": "Left", "feeds": True, "remaining_gal": 30.0, "used_gal": 0.0}
     bad = client.post(events, json={"id": "x-bad", "kind": "tank_selected", "body": {"tank": "Third"}})
     assert bad.status_code in (400, 409, 422)
+
+
+def test_an_aircraft_of_many_flights_is_looked_back_on_so_far_and_the_page_says_so(client, app):
+    base = {"base_rpm": 1800, "left_rpm": 1740, "right_rpm": 1740, "restored_rpm": 1800}
+    fly_typed(client, "a-trainer", 1, lambda number: base)
+    assert client.get("/api/aircraft/a-trainer/trends").json["looks_back"] is None
+    with app.extensions["hangar"].database.writing() as db:
+        kept = flights.flight_by_id(db, "t0")
+        for number in range(flights.NEWEST):
+            older = replace(
+                kept, id=f"old{number}", started_utc=f"2024-01-01T00:{number % 60:02}:{number // 60:02}+00:00"
+            )
+            flights.add_flight(db, older)
+            for event in flights.events_of(db, "t0"):
+                flights.add_event(db, older.id, event)
+    told = client.get("/api/aircraft/a-trainer/trends").json
+    points = next(f for f in told["figures"] if f["id"] == "drop_left")["points"]
+    assert (len(points), points[-1]["flight"]) == (flights.NEWEST, "t0"), "the newest are shown, oldest first"
+    assert told["looks_back"] == f"The newest {flights.NEWEST} of {flights.NEWEST + 1} flights."
+    assert client.get("/api/aircraft/a-trainer/starts").json["looks_back"] == told["looks_back"]

@@ -31,6 +31,7 @@ from jemmon.core.trace import Trace, read_trace_csv, write_trace_csv
 from jemmon.core.trace.sample import Sample
 from jemmon.demo.flying_group import flight_script
 from jemmon.library.shipped import shipped_profiles
+from tests.corpora.big_house import FLIGHTS, answers_ms, event_ms
 from tests.corpora.leanings import make_leaning, score_leanings
 from tests.corpora.leanings import sum_of as leanings_together
 from tests.corpora.run_ups import score_run_ups
@@ -211,6 +212,18 @@ def screen_row() -> Row:
     return (f"sample to screen, ms at 95 % ({len(delays)} samples)", late, "< 150", late < 150 and len(delays) > 50)
 
 
+def house_rows() -> list[Row]:
+    """Measure the answers of a server that has kept a great deal."""
+    rows: list[Row] = []
+    for name, spent in answers_ms().items():
+        most = 300 if name.startswith(("trends", "starts")) else 150
+        rows.append((f"{name}, {FLIGHTS:,} flights kept, ms", spent, f"< {most}", spent < most))
+    first, last = event_ms()
+    rows.append(("an event confirmed at the beginning of a flight, ms at 95 %", first, "< 5", first < 5))
+    rows.append(("an event confirmed after 3,000 others, ms at 95 %", last, "< 5", last < 5))
+    return rows
+
+
 def live_cost() -> float:
     """Return the share of one core that live guidance takes while the mixture is pulled: all that is worked out once a second, and
     the frame ten times."""
@@ -262,6 +275,7 @@ def main() -> int:
         ("reading two hours against pandas reading them", reading, "<= 1.5", reading <= 1.5),
         ("reading and judging two hours against pandas reading them", judging, "<= 3", judging <= 3),
         *script_sizes(),
+        *house_rows(),
         screen_row(),
         ("live guidance while leaning, share of one core", live := live_cost(), "< 0.1", live < 0.1),
         *run_up_rows(seed),

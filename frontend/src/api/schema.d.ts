@@ -2918,7 +2918,7 @@ export interface components {
     }
     /**
      * StartsPage
-     * @description The starts of an aircraft, and what book and advice say over the temperature.
+     * @description The starts of an aircraft, and what book and advice say over the temperature; `looks_back` where not all are shown.
      */
     StartsPage: {
       aircraft: components['schemas']['AircraftLine']
@@ -2932,6 +2932,8 @@ export interface components {
       rows: components['schemas']['StartRow'][]
       /** Lines */
       lines: components['schemas']['PrimeLine'][]
+      /** Looks Back */
+      looks_back: string | null
     }
     /**
      * Tachometer
@@ -3177,7 +3179,7 @@ export interface components {
     }
     /**
      * TrendsPage
-     * @description Each figure of an aircraft over its flights, and what a series of leanings says.
+     * @description Each figure of an aircraft over its flights, and what a series of leanings says; `looks_back` where not all are shown.
      */
     TrendsPage: {
       aircraft: components['schemas']['AircraftLine']
@@ -3185,6 +3187,8 @@ export interface components {
       figures: components['schemas']['TrendRow'][]
       /** Health */
       health: components['schemas']['NozzleDrift'][]
+      /** Looks Back */
+      looks_back: string | null
     }
     /**
      * TwinRow

@@ -73,7 +73,7 @@ const temp = (row: StartRow) =>
       </div>
       <p v-if="starts.rows.length" class="soft">
         {{ starts.lines.length ? 'Prime: dashed the book, line what is advised today, circles the starts. ' : '' }}Oil
-        pressure: dashed the limit.
+        pressure: dashed the limit. {{ starts.looks_back }}
       </p>
       <el-table :data="newest" empty-text="No starts are recorded yet">
         <el-table-column label="When" min-width="120">

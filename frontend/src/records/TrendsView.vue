@@ -48,7 +48,9 @@ const data = (f: TrendRow) => [
         </div>
       </section>
     </div>
-    <p class="soft">Dashed: the limit. Drops are brought to the type’s run-up RPM. A mechanic decides.</p>
+    <p class="soft">
+      Dashed: the limit. Drops are brought to the type’s run-up RPM. A mechanic decides. {{ trends?.looks_back }}
+    </p>
   </PageFrame>
 </template>
 

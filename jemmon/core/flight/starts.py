@@ -31,11 +31,12 @@ READ_KINDS = (*KINDS, *_MOVES, "undo")
 def told_starts(profile: Profile, events: Sequence[Event]) -> list[tuple[str, Mapping[str, Any]]]:
     """Return the (kind, body) rows of the starts in a flight's events, those of taps by hand among them."""
     undone = undone_ids(events)
+    standing = [event for event in events if event.id not in undone]
+    if not any(event.kind == "start_tap" for event in standing):  # the needles told everything: nothing to be followed
+        return [(event.kind, event.body) for event in standing if event.kind in KINDS]
     state = first_state(profile)
     told: list[tuple[str, Mapping[str, Any]]] = []
-    for event in events:
-        if event.id in undone:
-            continue
+    for event in standing:
         if event.kind == "start_tap":
             told += told_by_tap(profile, state, event)
         elif event.kind in KINDS:

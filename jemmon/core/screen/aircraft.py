@@ -114,9 +114,14 @@ class ProfilePage:
     set_aside: tuple[str, ...]
 
 
+def looks_back_words(shown: int, kept: int) -> str | None:
+    """Return how far back a page of flights looks where it does not show all that are kept, else None."""
+    return f"The newest {shown:,} of {kept:,} flights." if kept > shown else None
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StartsPage:
-    """The starts of an aircraft, and what book and advice say over the temperature."""
+    """The starts of an aircraft, and what book and advice say over the temperature; `looks_back` where not all are shown."""
 
     aircraft: AircraftLine
     unit: str
@@ -124,15 +129,17 @@ class StartsPage:
     oil_limit_s: float | None
     rows: tuple[StartRow, ...]
     lines: tuple[PrimeLine, ...]
+    looks_back: str | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TrendsPage:
-    """Each figure of an aircraft over its flights, and what a series of leanings says."""
+    """Each figure of an aircraft over its flights, and what a series of leanings says; `looks_back` where not all are shown."""
 
     aircraft: AircraftLine
     figures: tuple[TrendRow, ...]
     health: tuple[NozzleDrift, ...]
+    looks_back: str | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -93,15 +93,14 @@ def _too_much(share: np.ndarray) -> np.ndarray:
 
 def needs_of(profile: Profile, history: Sequence[Attempt]) -> np.ndarray:
     """Return the probabilities of the multiples `_WANTS` of the book's prime, given the recorded attempts."""
-    weight = np.exp(-0.5 * (np.log(_WANTS) / _PRIOR_SPREAD) ** 2)
-    for attempt in history:
-        book = book_strokes(profile, attempt.metal_c)
-        if book <= 0:
-            continue
-        share = attempt.strokes / (book * _WANTS)
-        likely = {FIRED: fires(share), TOO_LITTLE: 1 - _enough(share), TOO_MUCH: _too_much(share)}[attempt.outcome]
-        weight = weight * (0.02 + 0.98 * likely)  # one odd start in fifty has another cause
-        weight /= weight.sum()
+    likely = {FIRED: fires, TOO_LITTLE: lambda share: 1 - _enough(share), TOO_MUCH: _too_much}
+    weight = -0.5 * (np.log(_WANTS) / _PRIOR_SPREAD) ** 2  # in logarithms: a long history does not underflow
+    for outcome, chance in likely.items():
+        tried = [(a.strokes, book_strokes(profile, a.metal_c)) for a in history if a.outcome == outcome]
+        amounts = np.array([strokes / book for strokes, book in tried if book > 0])
+        # one odd start in fifty has another cause
+        weight = weight + np.log(0.02 + 0.98 * chance(amounts[:, None] / _WANTS)).sum(axis=0)
+    weight = np.exp(weight - weight.max())
     return np.asarray(weight / weight.sum())
 
 
