@@ -19,6 +19,11 @@ from .contract import route
 
 bp = Blueprint("flights", __name__, url_prefix="/api")
 
+_OWN_FEEDS = (
+    "bench",
+    "manual",
+)  # the simulated engine or scripted needles as the profile has it, or none; else a feed by its name
+
 
 def _hangar() -> Hangar:
     hangar: Hangar = current_app.extensions["hangar"]
@@ -36,7 +41,7 @@ def begin_flight(body: BeginFlight) -> Frame:
         )
     if body.speed not in hangar.settings.speeds:
         raise Conflict(f"The speed is one of {', '.join(map(str, hangar.settings.speeds))}.")
-    source, feed = ("bench", "device") if body.source == "device" else (body.source, "")
+    source, feed = (body.source, "") if body.source in _OWN_FEEDS else ("bench", body.source)
     return hangar.begin(body.id, profile, body.pilot, source, body.speed, feed).frame()
 
 

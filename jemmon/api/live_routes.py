@@ -22,11 +22,7 @@ from .contract import adapter, openapi_text, route
 bp = Blueprint("live", __name__, url_prefix="/api")
 _FRAME_S = 0.08  # a little less than the tick of a feed, so that a sample does not wait for the end of a pause
 _QUIET_S = 0.5  # readings that grew old are told within a second and a half of the last
-_NO_ENGINE = {
-    None: "This flight is flown by hand; it has no simulated engine.",
-    "device": "These needles come from an instrument: the levers are in your aircraft.",
-    "scripted": "This aircraft has no simulated engine yet: its needles are scripted, and no lever moves them.",
-}
+_BY_HAND = "This flight is flown by hand; it has no simulated engine."
 
 
 def _hangar() -> Hangar:
@@ -134,7 +130,7 @@ def weather(station: str) -> WeatherAnswer:
 def _engine() -> Engine:
     live = _hangar().live_flight()
     if live.engine is None:
-        raise Conflict(_NO_ENGINE[live.feed.kind if live.feed else None])
+        raise Conflict(live.feed.about.no_levers if live.feed else _BY_HAND)
     return live.engine
 
 
@@ -159,8 +155,8 @@ def set_speed(body: Speed) -> SpeedSet:
     if body.speed not in _hangar().settings.speeds:
         raise Conflict(f"The speed is one of {', '.join(map(str, _hangar().settings.speeds))}.")
     feed = _hangar().live_flight().feed
-    if feed is None or feed.kind == "device":
-        raise Conflict(_NO_ENGINE[feed.kind if feed else None])
+    if feed is None or not feed.about.is_sped:
+        raise Conflict(feed.about.no_levers if feed else _BY_HAND)
     feed.speed = body.speed
     return SpeedSet(speed=body.speed)
 

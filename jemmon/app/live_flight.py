@@ -213,7 +213,7 @@ class LiveFlight:
             number=self._frame_number,
             registration=self.flight.registration,
             source=self.flight.source,
-            feed=self.feed.kind if self.feed else None,  # type: ignore[arg-type]
+            feed=self.feed.about if self.feed else None,
             speed=self.feed.speed if self.feed else 1,
             stale=bool(self.feed and stale_s > _STALE_AFTER_S),
             handed_over_ms=self._handed_over_ms,

@@ -1,6 +1,6 @@
 """Makes a flight ready to run: its events, the earlier starts of its aircraft, its feed and its recorder."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 
 from ..core.aircraft import Profile
 from ..core.aircraft.phases import PhaseKind
@@ -33,7 +33,8 @@ def make_live_flight(
     live = LiveFlight(database, flight, profile, events, history)
     if flight.source == BY_HAND:
         return live
-    feed = _feed(database, live, speed, oat_c)
+    name = flight.feed or ("bench" if profile.bench is not None else "scripted")
+    feed = FEEDS[name](database, live, speed, oat_c)
     with database.reading() as db:
         kept = samples.feed_state(db, flight.id)
     if kept:
@@ -42,21 +43,32 @@ def make_live_flight(
     return live
 
 
-def _feed(database: Database, live: LiveFlight, speed: int, oat_c: float) -> Feed:
-    """Return what makes the needles of a flight: an instrument, the simulated engine, or scripted needles without one."""
+def _phase_kind(live: LiveFlight) -> Callable[[], PhaseKind]:
+    return lambda: live.profile.kind_of(live.state.phase)
+
+
+def _instrument(database: Database, live: LiveFlight, speed: int, oat_c: float) -> Feed:
+    with database.reading() as db:
+        address = device_address(db)
+    return DeviceFeed(live.take, address.host, address.port)
+
+
+def _bench(database: Database, live: LiveFlight, speed: int, oat_c: float) -> Feed:
+    return BenchFeed(live.profile, live.take, _phase_kind(live), oat_c=oat_c, speed=speed)
+
+
+def _scripted(database: Database, live: LiveFlight, speed: int, oat_c: float) -> Feed:
     profile = live.profile
-
-    def phase_kind() -> PhaseKind:
-        return profile.kind_of(live.state.phase)
-
-    if live.flight.feed == "device":
-        with database.reading() as db:
-            address = device_address(db)
-        return DeviceFeed(live.take, address.host, address.port)
-    if profile.bench is not None:
-        return BenchFeed(profile, live.take, phase_kind, oat_c=oat_c, speed=speed)
 
     def follow(kind: PhaseKind, phase_s: float, needles: Mapping[str, float], dt_s: float) -> dict[str, float]:
         return move(needles, targets(profile, kind, phase_s), dt_s)
 
-    return ScriptedFeed(live.take, phase_kind, first_needles(profile, oat_c), follow, speed)
+    return ScriptedFeed(live.take, _phase_kind(live), first_needles(profile, oat_c), follow, speed)
+
+
+# what can make the needles of a flight: (database, flight, times real time, outside temperature [°C]) -> feed
+FEEDS: Mapping[str, Callable[[Database, LiveFlight, int, float], Feed]] = {
+    "bench": _bench,
+    "scripted": _scripted,
+    "device": _instrument,
+}

@@ -16,7 +16,7 @@ from ..core.base.errors import ScriptError
 from ..core.bench import Bench, Sensors
 from ..core.bench.flight_path import next_flight_path
 from ..core.bench.layout import FAULT_SIZES, LEVERS, STATE, parameters_from
-from ..core.screen.cockpit import Cockpit
+from ..core.screen.cockpit import Cockpit, FeedFacts
 from ..core.trace.sample import Sample
 from .cockpit import HELD, cockpit_of
 from .feed import OnSample, OwnThread
@@ -36,7 +36,7 @@ def check_bench(profile: Profile) -> None:
 class BenchFeed(OwnThread):
     """One bench, its sensors and its levers: a feed and an engine. Every public method may be called from any thread."""
 
-    kind: ClassVar[str] = "bench"
+    about: ClassVar[FeedFacts] = FeedFacts(kind="bench", is_drawn=True, is_sped=True)
 
     def __init__(
         self,

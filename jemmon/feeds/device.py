@@ -11,6 +11,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any, ClassVar
 
+from ..core.screen.cockpit import FeedFacts
 from .device_lines import MOST_LINE_BYTES, sample_from
 from .feed import OnSample, OwnThread
 
@@ -22,7 +23,14 @@ _log = logging.getLogger(__name__)
 class DeviceFeed(OwnThread):
     """Samples from an instrument at an address."""
 
-    kind: ClassVar[str] = "device"
+    about: ClassVar[FeedFacts] = FeedFacts(
+        kind="device",
+        is_drawn=True,
+        is_sped=False,
+        says="Live from the instrument.",
+        says_old="No reading from the instrument. The needles are old; clocks run on. Jemmon looks for it again each second.",
+        no_levers="These needles come from an instrument: the levers are in your aircraft.",
+    )
 
     def __init__(self, on_sample: OnSample, host: str, port: int):
         super().__init__("device")

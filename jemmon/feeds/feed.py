@@ -4,7 +4,7 @@ import threading
 from collections.abc import Callable, Mapping
 from typing import Any, ClassVar, Protocol, runtime_checkable
 
-from ..core.screen.cockpit import Cockpit
+from ..core.screen.cockpit import Cockpit, FeedFacts
 from ..core.trace.sample import Sample
 
 OnSample = Callable[[Sample], None]
@@ -13,8 +13,8 @@ OnSample = Callable[[Sample], None]
 class Feed(Protocol):
     """A source of samples with a clock of its own, handing each to what it was made with; `start` begins its thread."""
 
-    kind: ClassVar[str]
-    """What makes the needles: bench, scripted, device."""
+    about: ClassVar[FeedFacts]
+    """What it is, and what a screen says of it."""
     at_s: float
     """Flight time [s]; never back."""
     speed: int

@@ -5,6 +5,7 @@ from collections.abc import Callable, Mapping
 from typing import Any, ClassVar
 
 from ..core.aircraft.phases import PhaseKind
+from ..core.screen.cockpit import FeedFacts
 from ..core.trace.sample import Sample
 from .feed import OnSample, OwnThread
 
@@ -16,7 +17,13 @@ Needles = Callable[[PhaseKind, float, Mapping[str, float], float], dict[str, flo
 class ScriptedFeed(OwnThread):
     """Plays needles that follow the phase. `move` gives them: (kind of phase, seconds in it, needles, dt) -> needles."""
 
-    kind: ClassVar[str] = "scripted"
+    about: ClassVar[FeedFacts] = FeedFacts(
+        kind="scripted",
+        is_drawn=False,
+        is_sped=True,
+        says="No simulated engine yet for this aircraft: its needles are scripted and no lever moves them.",
+        no_levers="This aircraft has no simulated engine yet: its needles are scripted, and no lever moves them.",
+    )
 
     def __init__(
         self,

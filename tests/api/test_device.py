@@ -111,7 +111,7 @@ def test_needles_come_through_garbage_and_start_the_oil_clock(client, instrument
     instrument.say(1.0, rpm=900, oil_p_psi=55)
     frame = wait_for(client, lambda f: f["oil_clock"] and f["oil_clock"]["verdict"] == "seen")
     assert frame["rpm"] == 900
-    assert frame["feed"] == "device"
+    assert frame["feed"]["kind"] == "device"
     refused = client.post("/api/live/levers", json={"levers": {"throttle": 1.0}})
     assert "levers are in your aircraft" in refused.json["message"]
 

@@ -39,7 +39,7 @@ def put_in(client) -> None:
 def test_needles_follow_the_phase_and_no_lever_moves_them(client):
     put_in(client)
     frame = client.post("/api/flights", json=BEGIN).json
-    assert frame["feed"] == "scripted"
+    assert frame["feed"]["kind"] == "scripted"
     refused = client.post("/api/live/levers", json={"levers": {"throttle": 1.0}})
     assert refused.status_code == 409
     assert "no simulated engine" in refused.json["message"]

@@ -935,6 +935,35 @@ export interface components {
       size: number
     }
     /**
+     * FeedFacts
+     * @description What makes the needles, and what a screen says of it. `is_drawn`: they follow an engine, so that their trace is worth
+     *     drawing; `is_sped`: their time may run faster; `says` stands beside them while samples come, `says_old` when none comes;
+     *     `no_levers` is why no lever moves them, empty where levers do.
+     */
+    FeedFacts: {
+      /** Kind */
+      kind: string
+      /** Is Drawn */
+      is_drawn: boolean
+      /** Is Sped */
+      is_sped: boolean
+      /**
+       * Says
+       * @default
+       */
+      says: string
+      /**
+       * Says Old
+       * @default
+       */
+      says_old: string
+      /**
+       * No Levers
+       * @default
+       */
+      no_levers: string
+    }
+    /**
      * FlightEnded
      * @description The flight is over.
      */
@@ -1024,8 +1053,7 @@ export interface components {
       registration: string
       /** Source */
       source: string
-      /** Feed */
-      feed: ('bench' | 'scripted' | 'device') | null
+      feed: components['schemas']['FeedFacts'] | null
       /** Speed */
       speed: number
       /** Stale */
@@ -3464,6 +3492,7 @@ export type EnginePower = components['schemas']['EnginePower']
 export type Fact = components['schemas']['Fact']
 export type Fault = components['schemas']['Fault']
 export type FaultSet = components['schemas']['FaultSet']
+export type FeedFacts = components['schemas']['FeedFacts']
 export type FlightEnded = components['schemas']['FlightEnded']
 export type FlightLine = components['schemas']['FlightLine']
 export type FlightList = components['schemas']['FlightList']

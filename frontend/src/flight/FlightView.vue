@@ -213,18 +213,14 @@ useKeys(
     </div>
     <div class="side">
       <InstrumentColumn v-if="frame.source === 'bench'" :instruments="frame.instruments" :stale="frame.stale" />
-      <p v-if="frame.feed === 'scripted'" class="look">
-        <b>No simulated engine yet for this aircraft:</b> its needles are scripted and no lever moves them.
-      </p>
-      <p v-if="frame.feed === 'device'" :class="frame.stale ? 'stop' : 'soft'" role="status">
-        <b>{{ frame.stale ? 'No reading from the instrument.' : 'Live from the instrument.' }}</b>
-        {{ frame.stale ? 'The needles are old; clocks run on. Jemmon looks for it again each second.' : '' }}
+      <p v-if="frame.feed?.says" :class="frame.stale ? 'stop' : 'soft'" role="status">
+        <b>{{ frame.stale && frame.feed.says_old ? frame.feed.says_old : frame.feed.says }}</b>
       </p>
       <p v-if="frame.source === 'manual'" class="soft">
         <b>{{ frame.registration }}</b> by hand: you read the needles, Jemmon keeps the lists, clocks and sums.
       </p>
       <EngineLevers
-        v-if="frame.feed === 'bench'"
+        v-if="frame.feed && !frame.feed.no_levers"
         ref="levers"
         :levers="frame.levers"
         :wanted="item?.lever ?? null"

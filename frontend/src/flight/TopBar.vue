@@ -49,7 +49,7 @@ const faster = () => {
         Interrupted
       </button>
       <button
-        v-if="frame.feed === 'bench' || frame.feed === 'scripted'"
+        v-if="frame.feed?.is_sped"
         type="button"
         :aria-label="`Simulated ${frame.speed}×, speed of the simulated engine`"
         @click="faster"

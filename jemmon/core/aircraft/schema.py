@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from ..trace.signals import SWITCHES
 from .lists import STYLES
 from .phases import PHASE_KINDS
 from .upgrade import FORMAT
@@ -167,7 +168,7 @@ _START_OPTIONS: dict[str, Any] = {
     "flooded": _TEXT,
     "primes": _CONDITIONS,
     "throttle_is": {"type": "number", "minimum": 0, "maximum": 5},
-    "turned_by": {"enum": ("starter", "mesh")},
+    "turned_by": {"enum": SWITCHES},
     "crank_s": _PAIR,
     "energise_s": _PAIR,
     "leans_above_ft": _NUMBER,

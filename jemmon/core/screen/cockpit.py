@@ -1,9 +1,23 @@
-"""The levers and switches of an aircraft as a screen lays them out."""
+"""What makes the needles of a flight, and the levers and switches of an aircraft as a screen lays them out."""
 
 from dataclasses import dataclass
 from typing import Literal
 
 ControlKind = Literal["slider", "switch", "hold", "mag", "positions"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FeedFacts:
+    """What makes the needles, and what a screen says of it. `is_drawn`: they follow an engine, so that their trace is worth
+    drawing; `is_sped`: their time may run faster; `says` stands beside them while samples come, `says_old` when none comes;
+    `no_levers` is why no lever moves them, empty where levers do."""
+
+    kind: str
+    is_drawn: bool
+    is_sped: bool
+    says: str = ""
+    says_old: str = ""
+    no_levers: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

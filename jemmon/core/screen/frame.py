@@ -3,7 +3,7 @@ shows them and asks."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import Any, Literal
+from typing import Any
 
 from ..aircraft import Profile
 from ..base.weather import Air
@@ -21,6 +21,7 @@ from ..start.attempts import Attempt
 from ..start.following import StartWatch
 from ..trace.sample import Sample, speed_of
 from .cards import RunUpCard, summarise
+from .cockpit import FeedFacts
 from .fuel import FuelNow, describe_fuel
 from .instruments import Instrument, instruments
 from .lists import (
@@ -48,7 +49,6 @@ from .panels import Panels, lines_to_show, panels
 from .power import PowerNow, describe_power
 from .start import ShownOilClock, StartNow, describe_start, shown_oil_clock
 
-FeedKind = Literal["bench", "scripted", "device"]
 _ROUGH_FROM = 0.15  # of the simulated engine's roughness, which a pilot feels
 
 
@@ -61,7 +61,7 @@ class Identity:
     number: int = 0
     registration: str = ""
     source: str = "manual"
-    feed: FeedKind | None = None
+    feed: FeedFacts | None = None
     speed: int = 1
     stale: bool = False
     handed_over_ms: int = 0
@@ -126,7 +126,7 @@ class Frame:
     at_s: float
     registration: str
     source: str
-    feed: FeedKind | None
+    feed: FeedFacts | None
     speed: int
     stale: bool
     handed_over_ms: int

@@ -9,8 +9,8 @@ from ..flight.state import FlightState
 from ..judgement.registry import checks
 from ..live.lines import AirLine
 from ..trace.signals import prefix_of
+from .cockpit import FeedFacts
 
-_FEEDS_WITH_TRACE = ("bench", "device")
 _TALL_WATCHES = ("weather", "briefing")
 _TANKS_AT_HAND = (CLIMB, CRUISE, DESCENT)
 _URGENT_LINES = ("head", "turbine")
@@ -36,7 +36,14 @@ class Panels:
 
 
 def panels(
-    profile: Profile, state: FlightState, item: Item | None, feed: str | None, *, card: bool, clock: bool, watch: bool
+    profile: Profile,
+    state: FlightState,
+    item: Item | None,
+    feed: FeedFacts | None,
+    *,
+    card: bool,
+    clock: bool,
+    watch: bool,
 ) -> Panels:
     """Return what is shown: `card` there is a run-up card, `clock` a rating runs, `watch` a take-off is being made."""
     kind = profile.kind_of(state.phase)
@@ -45,7 +52,7 @@ def panels(
     typed = item is not None and item.manual is not None
     last = state.latest_finding(item.check, item.engine or None) if item and item.check else None
     working: Literal["trace", "lean"] | None = None
-    if feed in _FEEDS_WITH_TRACE:
+    if feed is not None and feed.is_drawn:
         working = "lean" if is_leaning else "trace" if check is not None and check.is_traced else None
     return Panels(
         working=working,

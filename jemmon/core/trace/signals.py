@@ -226,6 +226,7 @@ _ROWS = (
 )
 SIGNALS: Mapping[str, Signal] = {row.name: row for row in _ROWS}
 BY_COLUMN: Mapping[str, Signal] = {row.column: row for row in _ROWS}
+SWITCHES = tuple(row.name for row in _ROWS if row.kind is Kind.SWITCH)
 SHARED: frozenset[str] = frozenset(row.name for row in _ROWS if row.is_shared)
 MAG_POSITIONS = ("OFF", "L", "R", "BOTH")  # as a number in kept samples: its place here
 SECOND = "e2_"
