@@ -1,3 +1,3 @@
 """Jemmon stands beside the pilot of a piston aircraft. It measures, times, remembers and judges; it moves no lever."""
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"
