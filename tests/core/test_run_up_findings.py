@@ -14,6 +14,7 @@ from jemmon.core.flight.state import sentence
 from jemmon.core.judgement.judge import evidence_of, judge
 from jemmon.core.judgement.magneto import Side, judge_magnetos, with_sides_named
 from jemmon.core.judgement.power_check import CHECK as POWER_CHECK
+from jemmon.core.judgement.registry import checks
 from jemmon.core.judgement.trend import latest_figure
 from jemmon.core.live.burn_off import describe_burn_off, follow_burn_off
 from jemmon.core.live.checks import follow_checks
@@ -23,6 +24,7 @@ from jemmon.core.screen.cards import summarise
 from jemmon.core.trace import Trace
 from tests.core.builders import PROFILES, changed, events
 from tests.core.test_governed_and_limits import found, trace_of
+from tests.corpora.flights import whole_flight
 from tests.corpora.whole_run_ups import make_run_up, run_up_throttle, score_whole_run_ups
 
 A, B, D, E, F, H = (PROFILES[k] for k in ("a-trainer", "b-tourer", "d-twin", "e-rotor", "f-radial", "h-geared"))
@@ -380,3 +382,17 @@ def test_on_a_twin_what_is_typed_counts_for_its_engine_and_neither_hides_the_oth
         check_pilot_event(D, state, "typed_reading", {**good, "engine": 3})
     with pytest.raises(EventError, match="engine"):
         check_pilot_event(A, fold(A, []), "typed_reading", {**good, "engine": [2]})
+
+
+def test_every_figure_that_a_check_shows_or_follows_is_one_that_it_measures():
+    traces = [(PROFILES[name], whole_flight(name)) for name in ("a-trainer", "d-twin", "e-rotor", "f-radial")]
+    traces += [(one.profile, one.trace) for one in map(make_run_up, range(40, 58))]
+    measured: dict[str, set[str]] = {}
+    for profile, trace in traces:
+        for finding in judge(trace, profile):
+            measured.setdefault(finding.kind, set()).update(finding.measured)
+    assert len(measured) > 12
+    for kind, names in measured.items():
+        check = checks()[kind]
+        promised = {shown.measured for shown in check.shows} | {figure.measured for figure in check.trends}
+        assert promised <= names, f"{kind} shows {promised - names}, which it never measures"

@@ -128,7 +128,7 @@ CHECK = Check(
     on_card=True,
     is_traced=True,
     shows=(
-        Shown(measured="drop_rpm", title="Drop"),
+        Shown(measured="fall_rpm", title="Drop"),
         Shown(measured="restored_rpm", title="Back at"),
         Shown(measured="base_rpm", title="From"),
     ),
