@@ -14,6 +14,7 @@ from jemmon.core.live.ratings import follow_ratings, power_warnings, rating_cloc
 from jemmon.core.power import full_throttle_inhg, lever_steps, map_allowed_inhg, read_power, settings_for
 from jemmon.core.power.plan import plan
 from jemmon.core.power.schools import refusal
+from jemmon.core.power.wanted import power_choices
 from jemmon.core.screen.power import describe_power
 from tests.core.builders import PROFILES, changed, events, needles, screen_of
 
@@ -232,3 +233,10 @@ def _climbs_as_fast_as_it_cruises(body):
 def test_a_profile_whose_power_cannot_be_is_refused_when_it_is_read(change, words):
     with pytest.raises(ProfileError, match=words):
         changed("e-rotor", change)
+
+
+def test_the_usual_cruise_powers_may_be_asked_for_on_every_type_that_has_a_table():
+    """75, 65 and 55 % (common practice), beside what the handbook names."""
+    for name in ("a-trainer", "b-tourer", "d-twin", "i-turbo"):
+        offered = [choice.title for choice in power_choices(PROFILES[name], 4000.0, 7.0, None)]
+        assert [title for title in offered if title.endswith("%")][-3:] == ["75 %", "65 %", "55 %"], name
