@@ -299,7 +299,9 @@ def _serve(settings: Any, port: int) -> None:
     app = create_app(settings)
     click.echo(f"Jemmon is at http://127.0.0.1:{chosen} (stop with Ctrl+C); its log is {log}")
     sys.stdout.flush()
-    serve_app(app, chosen, settings.most_upload_bytes)
+    serve_app(app, chosen, settings.most_upload_bytes, app.extensions["streams"].stop)
+    app.extensions["hangar"].close()
+    click.echo("Jemmon has stopped; everything is kept.")
 
 
 def _free_port(port: int) -> int:

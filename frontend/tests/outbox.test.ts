@@ -74,7 +74,68 @@ describe('the outbox', () => {
     answerWith = () => kept(503, { code: 'busy', message: 'busy', where: null })
     await outbox.send(remark('busy'))
     expect(outbox.waiting).toBe(1)
-    expect(outbox.refused).toBeUndefined()
+    expect(outbox.refused).toEqual([])
+  })
+
+  it.each([500, 502, 503, 408, 429])('throws nothing away on an answer of %i, and keeps the order', async (status) => {
+    const outbox = useOutbox()
+    answerWith = () => kept(status, { code: 'internal_error', message: 'no', where: null })
+    await outbox.send(remark('first'))
+    await outbox.send(remark('second'))
+    expect(outbox.waiting).toBe(2)
+    said = []
+    answerWith = () => kept()
+    await outbox.flush()
+    expect(texts()).toEqual(['first', 'second'])
+    expect(outbox.refused).toEqual([])
+  })
+
+  it('waits longer after each failure, and not at all once the server is heard again', async () => {
+    vi.useFakeTimers({ toFake: ['setInterval', 'Date'] })
+    const outbox = useOutbox()
+    answerWith = () => kept(503, { code: 'busy', message: 'busy', where: null })
+    await outbox.send(remark('waits'))
+    const triesIn = async (ms: number) => {
+      said = []
+      for (let at = 0; at < ms; at += 250) {
+        vi.advanceTimersByTime(250)
+        await settled()
+      }
+      return said.length
+    }
+    expect(await triesIn(500)).toBe(1)
+    expect(await triesIn(500)).toBe(0)
+    expect(await triesIn(500)).toBe(1)
+    answerWith = () => kept()
+    outbox.hurry()
+    await triesIn(250)
+    expect(outbox.waiting).toBe(0)
+  })
+
+  it('keeps one item once, however often it was tapped', async () => {
+    const outbox = useOutbox()
+    answerWith = () => Promise.reject(new TypeError('no network'))
+    const tap = (item: string, shown?: number) => ({
+      way: 'event' as const,
+      flight: 'f1',
+      body: { id: newId(), kind: 'item_done' as const, body: { item, shown } },
+    })
+    for (const shown of [1, 2, 3, 4, 5]) await outbox.send(tap('master_on', shown))
+    await outbox.send(tap('mixture_rich'))
+    expect(outbox.waiting).toBe(2)
+  })
+
+  it('takes back what is seen: what waits here first, then what the screen offers, each once', async () => {
+    const outbox = useOutbox()
+    answerWith = () => Promise.reject(new TypeError('no network'))
+    const letter = remark('waits')
+    await outbox.send(letter)
+    for (let n = 0; n < 4; n++) await outbox.takeBack('f1', ['newest', 'older'])
+    said = []
+    answerWith = () => kept()
+    await outbox.flush()
+    const undone = said.filter((one) => one.url.endsWith('/undo')).map((one) => one.body.event)
+    expect(undone).toEqual([letter.body.id, 'newest', 'older'])
   })
 
   it('says what was refused and goes on with the next', async () => {
@@ -84,10 +145,12 @@ describe('the outbox', () => {
         ? kept(422, { code: 'event_error', message: 'It is too long.', where: 'text' })
         : kept()
     await outbox.send(remark('bad'))
-    expect(outbox.refused).toBe('It is too long.')
+    expect(outbox.refused.map((row) => row.value.why)).toEqual(['It is too long.'])
     expect(outbox.waiting).toBe(0)
     await outbox.send(remark('good'))
-    expect(outbox.refused).toBeUndefined()
+    expect(outbox.refused).toHaveLength(1)
+    await outbox.dismiss(outbox.refused[0]!.key)
+    expect(outbox.refused).toEqual([])
   })
 
   it('is emptied by one tab of two', async () => {

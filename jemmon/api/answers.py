@@ -91,6 +91,7 @@ class ReadIn:
     id: str
     findings: int
     rows: int
+    notes: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

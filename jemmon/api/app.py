@@ -7,6 +7,7 @@ from werkzeug.exceptions import NotFound
 
 from ..app.hangar import Hangar
 from ..app.settings import Settings
+from ..app.streams import Streams
 from . import aircraft_routes, errors, flight_routes, guards, live_routes
 
 
@@ -18,6 +19,7 @@ def create_app(settings: Settings | None = None) -> Flask:
     app.config["MAX_CONTENT_LENGTH"] = settings.most_upload_bytes
     hangar = Hangar(settings)
     app.extensions["hangar"] = hangar
+    app.extensions["streams"] = Streams()
     atexit.register(hangar.close)
     guards.install(app, settings)
     errors.install(app)

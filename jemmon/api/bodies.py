@@ -42,9 +42,10 @@ class BeginFlight(Body):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TakeBack(Body):
-    """Take back the last pilot event."""
+    """Take back a pilot event: the one that the screen offered to take back, or the last."""
 
     id: Id
+    event: Id | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,5 +1,6 @@
 """The one way from an error to an answer: `{code, message, where}`, whatever went wrong."""
 
+import errno
 import logging
 import reprlib
 import sqlite3
@@ -11,6 +12,8 @@ from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
 from ..core.base.errors import CoreError, EventError, OutOfRange, TraceError
+from ..core.screen.frame import Trouble
+from ..store.database import NotWritten, reason_of
 from ..store.flights import SameIdOtherBody
 from .contract import Problem, answer_of
 
@@ -43,10 +46,22 @@ def install(app: Flask) -> None:
         message = f"An event with the id {error} is kept already and says something else."
         return problem(409, "conflict", message, "id")
 
-    @app.errorhandler(sqlite3.OperationalError)
-    def not_written(error: sqlite3.OperationalError) -> Response:
+    @app.errorhandler(NotWritten)
+    def not_written(error: NotWritten) -> Response:
         _log.warning("the database did not take it: %s", error)
-        return problem(503, "busy", "The database is busy or cannot be written; nothing was changed. Try again.")
+        return problem(503, error.code, f"{Trouble.of(error.code, '').say} Nothing was changed.")
+
+    @app.errorhandler(sqlite3.DatabaseError)
+    def not_read(error: sqlite3.DatabaseError) -> Response:
+        _log.warning("the database did not answer: %s", error)
+        return problem(503, reason_of(error), f"The database did not answer: {error}. Nothing was changed.")
+
+    @app.errorhandler(OSError)
+    def no_room(error: OSError) -> Response:
+        if error.errno not in (errno.ENOSPC, errno.EDQUOT, errno.EROFS):
+            return unforeseen(error)
+        _log.warning("the disk did not take it: %s", error)
+        return problem(503, "disk_full", f"The disk does not take it: {error.strerror}. Nothing was changed.")
 
     @app.errorhandler(HTTPException)
     def http_error(error: HTTPException) -> Response:

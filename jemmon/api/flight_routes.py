@@ -1,13 +1,15 @@
 """Flights: begin one, post what the pilot does, look at what was kept."""
 
 import json
+import shutil
+import tempfile
+from pathlib import Path
 from typing import Any
 
 from flask import Blueprint, Response, current_app, request
 from werkzeug.exceptions import Conflict, NotFound
 
 from ..app.hangar import Hangar
-from ..app.services import read_in
 from ..core.screen.aircraft import aircraft_line
 from ..core.screen.frame import Frame
 from ..core.screen.record import FlightList, FlightRecord, TracePoints, drop_sentence, record, trace_points
@@ -19,6 +21,7 @@ from .contract import route
 
 bp = Blueprint("flights", __name__, url_prefix="/api")
 
+_AT_ONCE_BYTES = 1_000_000
 _OWN_FEEDS = (
     "bench",
     "manual",
@@ -88,7 +91,7 @@ def post_pilot_event(flight_id: str, body: Any) -> tuple[Kept, int]:
 def undo(flight_id: str, body: TakeBack) -> tuple[TakenBack, int]:
     """Take back the last pilot event, if there is one."""
     live = _hangar().live_flight(flight_id)
-    event = live.undo_last(body.id)
+    event = live.undo_last(body.id, body.event)
     return TakenBack(seq=event.seq if event else None, frame=live.frame()), 201 if event else 200
 
 
@@ -124,5 +127,9 @@ def trace_to_draw(flight_id: str) -> TracePoints:
 def import_trace(query: FileAsked) -> ReadIn:
     """Read a trace CSV in as a flight: judged, and kept with the text it came as."""
     hangar = _hangar()
-    kept = read_in(hangar.database, hangar.profile(query.aircraft), request.get_data(), query.name[:80])
-    return ReadIn(id=kept.flight_id, findings=kept.findings, rows=kept.rows)
+    profile = hangar.profile(query.aircraft)
+    with tempfile.NamedTemporaryFile(suffix=".csv") as file:
+        shutil.copyfileobj(request.stream, file, _AT_ONCE_BYTES)
+        file.flush()
+        kept = hangar.files.read_in(profile, Path(file.name), query.name[:80])
+    return ReadIn(id=kept.flight_id, findings=kept.findings, rows=kept.rows, notes=kept.notes)

@@ -1,13 +1,15 @@
 """The flight that is going on: its frame, its stream, and the levers of the simulated engine."""
 
+import logging
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 
-from flask import Blueprint, Response, current_app, stream_with_context
+from flask import Blueprint, Response, current_app, request
 from werkzeug.exceptions import Conflict, NotFound, ServiceUnavailable
 
 from ..app.hangar import Hangar
+from ..app.streams import Streams
 from ..core.base.units import DISPLAYS
 from ..core.screen.cockpit import Cockpit
 from ..core.screen.frame import Frame
@@ -21,7 +23,10 @@ from .contract import adapter, openapi_text, route
 
 bp = Blueprint("live", __name__, url_prefix="/api")
 _FRAME_S = 0.08  # a little less than the tick of a feed, so that a sample does not wait for the end of a pause
-_QUIET_S = 0.5  # readings that grew old are told within a second and a half of the last
+_BEAT_S = 0.4  # a screen that hears nothing for 1.5 s calls its picture old
+_BEAT = b"event: beat\ndata: 1\n\n"
+_MOST_UNSENT_BYTES = 500_000  # a reader that lets so much lie does not read
+_log = logging.getLogger(__name__)
 _BY_HAND = "This flight is flown by hand; it has no simulated engine."
 
 
@@ -69,34 +74,46 @@ def curve() -> Curve:
     return _hangar().live_flight().curve()
 
 
-@route(bp, "GET", "/stream", gives="text/event-stream")
+@route(bp, "GET", "/stream", gives="text/event-stream", fails=(503,))
 def stream() -> Response:
-    """Frames as they come, ten a second at the most; a comment each second when quiet.
+    """Frames as they come, ten a second at the most, and a beat each 0.4 s when nothing else is told.
 
     A reader that falls behind gets the newest frame and misses those between; the frame holds the whole state, so no event is
-    ever missed."""
-    hangar = _hangar()
-    frames_written = adapter(Frame)
+    ever missed. One that never reads is let go."""
+    streams: Streams = current_app.extensions["streams"]
+    if not streams.enter():
+        raise ServiceUnavailable(f"{streams.most} screens listen already; close one of them.")
+    unsent = request.environ.get("jemmon.unsent_bytes", int)
+    headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
+    answer = Response(_told(_hangar(), streams, unsent), mimetype="text/event-stream", headers=headers)
+    answer.call_on_close(streams.leave)
+    return answer
 
-    def frames() -> Iterator[bytes]:
-        last = -1
-        while True:
+
+def _told(hangar: Hangar, streams: Streams, unsent: Callable[[], int]) -> Iterator[bytes]:
+    """Yield frames and beats until the server ends or the reader has not read for long. A frame that cannot be made is no beat:
+    the screen then says that it is old."""
+    frames_written, last = adapter(Frame), -1
+    while not streams.is_stopped and unsent() < _MOST_UNSENT_BYTES:
+        try:
             flight = hangar.live
             if flight is None:
-                time.sleep(_QUIET_S)
-                yield b": no flight\n\n"
+                time.sleep(_BEAT_S)
+                yield _BEAT
                 continue
-            flight.wait_for_news(last, _QUIET_S)
+            flight.wait_for_news(last, _BEAT_S)
             frame = flight.frame()
             if frame.number == last and flight.feed is not None and not frame.stale:
-                yield b": quiet\n\n"
+                yield _BEAT
                 continue
             last = frame.number
-            yield b"id: %d\nevent: frame\ndata: %s\n\n" % (last, frames_written.dump_json(frame))
-            time.sleep(_FRAME_S)
-
-    headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
-    return Response(stream_with_context(frames()), mimetype="text/event-stream", headers=headers)
+            text = frames_written.dump_json(frame)
+        except Exception:
+            _log.exception("a frame could not be made")
+            time.sleep(1.0)
+            continue
+        yield b"id: %d\nevent: frame\ndata: %s\n\n" % (last, text)
+        time.sleep(_FRAME_S)
 
 
 @route(bp, "GET", "/device", answer=DeviceAddress)

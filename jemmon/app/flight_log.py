@@ -1,10 +1,11 @@
 """The events of a flight that goes on, in memory, and the state that follows: stepped by each, folded anew only on an undo."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from ..core.aircraft import Profile
 from ..core.flight.events import Event
-from ..core.flight.fold import fold, last_undoable, step
+from ..core.flight.fold import fold, last_undoable, step, undoable_ids
 from ..core.flight.state import FlightState
 
 
@@ -44,6 +45,30 @@ class FlightLog:
             self._state = fold(self._profile, self._events)
         else:
             self._state = step(self._profile, self._state, event)
+
+    def ahead(self, events: Sequence[Event]) -> FlightState:
+        """Return the state after these too, without taking them; those that are here already count once."""
+        new = [event for event in events if event.id not in self._by_id]
+        last_seq = max((event.seq for event in events), default=self._state.last_seq)
+        if any(event.kind == "undo" for event in new):
+            return replace(fold(self._profile, [*self._events, *new]), last_seq=last_seq)
+        state = self._state
+        for event in new:
+            state = step(self._profile, state, event)
+        return replace(state, last_seq=max(state.last_seq, last_seq))
+
+    def settle(self, event: Event) -> None:
+        """Take the `seq` that an event got when it was written; one that is not here is left alone."""
+        if (noted := self._by_id.get(event.id)) is None:
+            return
+        self._by_id[event.id] = event
+        place = next(n for n in range(len(self._events) - 1, -1, -1) if self._events[n] is noted)
+        self._events[place] = event
+        self._state = replace(self._state, last_seq=max(self._state.last_seq, event.seq))
+
+    def undoable_ids(self, most: int = 5) -> tuple[str, ...]:
+        """Return the ids of the newest events that can be taken back, newest first."""
+        return undoable_ids(self._events, most)
 
     def last_undoable(self) -> Event | None:
         """Return the event that one tap takes back, or None."""

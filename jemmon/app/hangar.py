@@ -14,6 +14,7 @@ from ..store import flights
 from ..store.aircraft import imported_aircraft
 from ..store.database import Database
 from ..store.flights import Flight
+from .files import FileReader
 from .live_flight import LiveFlight
 from .making import make_live_flight
 from .settings import Settings
@@ -25,6 +26,7 @@ class Hangar:
     def __init__(self, settings: Settings):
         self.settings = settings
         self.database = Database(settings.database)
+        self.files = FileReader(self.database)
         self.profiles: dict[str, Profile] = shipped_profiles()
         self._lock = threading.Lock()
         self._is_closed = False
@@ -111,4 +113,5 @@ class Hangar:
         self._is_closed = True
         if self.live:
             self.live.stop()
+        self.files.close()
         self.database.close()

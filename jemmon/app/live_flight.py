@@ -1,13 +1,14 @@
-"""One flight that goes on: its lock, what is committed, and when what is asked. What anything means is decided in the core.
+"""One flight that goes on: its lock, and when what is asked. What anything means is decided in the core, what is kept and when by
+the keeper; nothing here waits for the database but a pilot's own event.
 
-Events are kept on disk before they count. The judgement runs on the last minutes of samples, once a second.
+The judgement runs on the last minutes of samples, once a second.
 """
 
+import logging
 import threading
 import time
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
-from datetime import UTC, datetime
 from typing import Any
 
 from ..core.aircraft import Profile
@@ -22,20 +23,21 @@ from ..core.live.following import Following, follow
 from ..core.power.wanted import PowerChoice
 from ..core.screen.frame import Frame, Identity, Worked, describe
 from ..core.screen.power import choices
-from ..core.screen.record import summary_of
 from ..core.screen.working import Curve, curve_of, work_out
 from ..core.start.attempts import Attempt
 from ..core.trace.sample import Sample
+from ..feeds.clock import steady_s
 from ..feeds.feed import Engine, Feed
-from ..store import flights
 from ..store.database import Database
 from ..store.flights import Flight
 from .flight_log import FlightLog
+from .keeper import Keeper
 from .recorder import Recorder
 
 _JUDGE_EVERY_S, _VERDICT_AFTER_S = 1.0, 1.4
 _CHOICES_EVERY_S = 4.0  # an altitude and a temperature do not change what may be set any faster
 _STALE_AFTER_S = 1.0
+_log = logging.getLogger(__name__)
 
 
 class LiveFlight:
@@ -43,12 +45,19 @@ class LiveFlight:
     one. `history` are the earlier starts of the aircraft."""
 
     def __init__(
-        self, database: Database, flight: Flight, profile: Profile, events: Sequence[Event], history: Sequence[Attempt]
+        self,
+        database: Database,
+        flight: Flight,
+        profile: Profile,
+        events: Sequence[Event],
+        history: Sequence[Attempt],
+        at_s: float = 0.0,
     ):
         self.flight, self.profile = flight, profile
-        self._database, self._history = database, history
+        self._history = history
         self._lock = threading.RLock()
         self._log = FlightLog(profile, events)
+        self._keeper = Keeper(database, flight.id, self._log, self._lock, self._look_after_feed)
         self._following = Following()
         self._now: Sample | None = None
         self._sample_wall, self._handed_over_ms = time.monotonic(), 0
@@ -58,26 +67,49 @@ class LiveFlight:
         self._worked = Worked()
         self._frame_number = 0
         self._news = threading.Condition()
-        self._by_hand_from = time.monotonic() - self._log.last_s
+        self._by_hand_from = steady_s() - max(at_s, self._log.last_s)
         self.feed: Feed | None = None
+        self._feed_lock, self._feed_stopped_s, self._is_stopping = threading.Lock(), steady_s(), False
+        self._make_feed: Callable[[], Feed] | None = None
         self._recorder: Recorder | None = None
 
-    def attach(self, feed: Feed, recorder: Recorder) -> None:
-        """Give the flight its needles; flight time never goes back."""
-        self.feed, self._recorder = feed, recorder
-        feed.at_s = max(feed.at_s, self._log.last_s)
+    def attach(self, make_feed: Callable[[], Feed], recorder_of: Callable[[Feed], Recorder]) -> None:
+        """Give the flight what makes its needles; flight time never goes back."""
+        self._make_feed = make_feed
+        at_s, self.feed = self.now_s, make_feed()
+        self.feed.at_s = max(self.feed.at_s, at_s)
+        self._recorder = self._keeper.recorder = recorder_of(self.feed)
 
     def start(self) -> None:
-        """Begin to run, and to judge."""
-        if self.feed:
+        """Begin to run, to keep and to judge."""
+        self._keeper.start()
+        if self.feed and not self.state.ended:
             self.feed.start()
 
     def stop(self) -> None:
-        """Stop the feed and write what is open."""
+        """Stop the feed and write what is open; a database that does not take it keeps nothing from stopping."""
+        self._is_stopping = True
         if self.feed:
             self.feed.stop()
-        if self._recorder:
-            self._recorder.flush()
+        self._keeper.stop()
+
+    def _look_after_feed(self) -> None:
+        """Give the flight a new feed where the old one's thread died, or where its end was taken back; stop it at the end."""
+        with self._feed_lock:
+            feed, make = self.feed, self._make_feed
+            if feed is None or make is None or self._is_stopping:
+                return
+            if self.state.ended and not feed.is_stopped:
+                feed.stop()
+                self._feed_stopped_s = steady_s()
+            elif not self.state.ended and (feed.is_dead or feed.is_stopped):
+                _log.warning("flight %s: the needles begin again", self.flight.id)
+                self.feed = make()
+                gap_s = steady_s() - self._feed_stopped_s if feed.is_stopped else 0.0
+                self.feed.resume({**feed.state(), "at_s": feed.at_s + gap_s})
+                if self._recorder:
+                    self._recorder.feed_state = self.feed.state
+                self.feed.start()
 
     @property
     def state(self) -> FlightState:
@@ -94,26 +126,31 @@ class LiveFlight:
         """Flight time [s]: the feed's while samples come, the wall clock's else; never back."""
         if self.feed:
             return self.feed.at_s
-        return time.monotonic() - self._by_hand_from
+        return steady_s() - self._by_hand_from
 
     def post(self, event_id: str, kind: str, body: Mapping[str, Any]) -> tuple[Event, bool]:
         """Keep a pilot's event; return it and whether it is new. It is on disk when this returns.
 
         Raises:
-            EventError: the event cannot be taken. SameIdOtherBody: another event has this id.
+            EventError: the event cannot be taken. SameIdOtherBody: another event has this id. NotWritten: the database does not
+            take it now.
         """
-        with self._lock:
-            if self._log.find(event_id) is None:
-                check_pilot_event(self.profile, self.state, kind, body)
-            return self._keep(Event(id=event_id, kind=kind, at_s=round(self.now_s, 2), body=body))
 
-    def undo_last(self, event_id: str) -> Event | None:
-        """Take back the last pilot event; return the undo, or None where there is nothing to take back."""
-        with self._lock:
-            if known := self._log.find(event_id):
-                return known
-            last = self._log.last_undoable()
-            return self.post(event_id, "undo", {"event": last.id})[0] if last else None
+        def make(state: FlightState) -> Event:
+            if self._log.find(event_id) is None:
+                check_pilot_event(self.profile, state, kind, body)
+            return Event(id=event_id, kind=kind, at_s=round(self.now_s, 2), body=body)
+
+        return self._keep(make)
+
+    def undo_last(self, event_id: str, seen: str | None = None) -> Event | None:
+        """Take back the pilot event `seen`, the one that the screen offered to take back, or the last; return the undo, or None
+        where there is nothing to take back."""
+        if known := self._log.find(event_id):
+            return known
+        last = self._log.last_undoable()
+        target = seen or (last.id if last else None)
+        return self.post(event_id, "undo", {"event": target})[0] if target else None
 
     def prime(self, event_id: str, amount: float, action: str) -> None:
         """Do once for each new id what a hand does at once, and keep it as an event: a stroke of the primer, a stroke of the hand
@@ -123,32 +160,27 @@ class LiveFlight:
             ScriptError: the simulated aircraft has no such action. EventError: the aircraft has no such engine.
         """
         number, own = (2, action.removeprefix("e2_")) if action.startswith("e2_") else (1, action)
-        with self._lock:
-            self.check_engine(number)
-            if self.engine:
-                self.engine.check_action(action, amount)
-            kind = "prime_stroke" if own == "prime_strokes" else "hand_action"
-            what = {"strokes": amount} if kind == "prime_stroke" else {"action": own, "amount": amount}
-            body = {**what, "engine": number}
-            _, is_new = self._keep(Event(id=event_id, kind=kind, at_s=round(self.now_s, 2), body=body))
-            if is_new and self.engine:
-                self.engine.act(action, amount)
+        self.check_engine(number)
+        if self.engine:
+            self.engine.check_action(action, amount)
+        kind = "prime_stroke" if own == "prime_strokes" else "hand_action"
+        what = {"strokes": amount} if kind == "prime_stroke" else {"action": own, "amount": amount}
+        body = {**what, "engine": number}
+        _, is_new = self._keep(lambda state: Event(id=event_id, kind=kind, at_s=round(self.now_s, 2), body=body))
+        if is_new and self.engine:
+            self.engine.act(action, amount)
 
     def check_engine(self, number: int) -> None:
         """Raise EventError where the aircraft has no engine of this number."""
         check_pilot_event(self.profile, self.state, "start_tap", {"what": "blade", "engine": number})
 
-    def _keep(self, event: Event) -> tuple[Event, bool]:
-        event = replace(event, wall_utc=datetime.now(UTC).isoformat(timespec="milliseconds"))
-        with self._database.writing() as db:
-            seq, is_new = flights.add_event(db, self.flight.id, event)
-            kept = replace(event, seq=seq)
-            if is_new:
-                self._log.add(kept)
-                flights.put_summary(db, self.flight.id, summary_of(self.state))
+    def _keep(self, make: Callable[[FlightState], Event]) -> tuple[Event, bool]:
+        kept, is_new = self._keeper.keep(make)
         if is_new:
             self._tell()
-        return self._log.find(event.id) or kept, is_new
+            if kept.kind in ("flight_ended", "undo"):
+                self._look_after_feed()
+        return kept, is_new
 
     def _tell(self) -> None:
         with self._news:
@@ -165,10 +197,11 @@ class LiveFlight:
         with self._lock:
             self._now, self._sample_wall, self._handed_over_ms = sample, time.monotonic(), round(time.time() * 1000)
             self._following, events = follow(self.flight.id, self.profile, self.state, self._following, sample)
-            for event in events:
-                self._keep(event)
-                if event.kind == "put_back_back":  # a check may have ended: the pilot waits for its verdict
-                    self._judge_by = time.monotonic() + _VERDICT_AFTER_S
+            self._keeper.note(events)
+            if any(
+                event.kind == "put_back_back" for event in events
+            ):  # a check may have ended: its verdict is waited for
+                self._judge_by = time.monotonic() + _VERDICT_AFTER_S
             if self._recorder:
                 self._recorder.take(sample)
         if time.monotonic() > min(self._judged_at + _JUDGE_EVERY_S, self._judge_by):
@@ -193,8 +226,7 @@ class LiveFlight:
         found += follow_burn_off(self.flight.id, self.profile, state, evidence)
         with self._lock:
             self._worked = worked
-            for event in found:
-                self._keep(event)
+            self._keeper.note(found)
 
     def frame(self) -> Frame:
         """Return what every screen shows now."""
@@ -217,6 +249,8 @@ class LiveFlight:
             speed=self.feed.speed if self.feed else 1,
             stale=bool(self.feed and stale_s > _STALE_AFTER_S),
             handed_over_ms=self._handed_over_ms,
+            trouble=self._keeper.trouble,
+            undoable=self._log.undoable_ids(),
         )
 
     def curve(self) -> Curve:

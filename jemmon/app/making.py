@@ -1,9 +1,13 @@
 """Makes a flight ready to run: its events, the earlier starts of its aircraft, its feed and its recorder."""
 
-from collections.abc import Callable, Mapping
+import time
+from collections.abc import Callable, Mapping, Sequence
+from datetime import datetime
+from typing import Any
 
 from ..core.aircraft import Profile
 from ..core.aircraft.phases import PhaseKind
+from ..core.flight.events import Event
 from ..core.flight.starts import READ_KINDS, told_starts
 from ..core.start.advice import recorded_attempts
 from ..feeds.bench import BenchFeed
@@ -29,18 +33,40 @@ def make_live_flight(
     with database.reading() as db:
         events = flights.events_of(db, flight.id)
         earlier = flights.events_of_aircraft(db, flight.registration, READ_KINDS, but=flight.id)
+        kept = samples.feed_state(db, flight.id)
     history = recorded_attempts([told_starts(profile, told) for _, _, told in earlier])
-    live = LiveFlight(database, flight, profile, events, history)
+    at_s = flight_time_s(flight, events, kept, time.time())
+    live = LiveFlight(database, flight, profile, events, history, at_s)
     if flight.source == BY_HAND:
         return live
     name = flight.feed or ("bench" if profile.bench is not None else "scripted")
-    feed = FEEDS[name](database, live, speed, oat_c)
-    with database.reading() as db:
-        kept = samples.feed_state(db, flight.id)
-    if kept:
-        feed.resume(kept[1])
-    live.attach(feed, Recorder(database, flight.id, feed.state))
+
+    def make_feed() -> Feed:
+        feed = FEEDS[name](database, live, speed, oat_c)
+        if kept:
+            feed.resume(kept[1])
+        feed.at_s = max(feed.at_s, at_s)
+        return feed
+
+    live.attach(make_feed, lambda feed: Recorder(database, flight.id, feed.state))
     return live
+
+
+def flight_time_s(
+    flight: Flight, events: Sequence[Event], kept: tuple[float, Mapping[str, Any]] | None, wall_s: float
+) -> float:
+    """Return the flight time [s] at a time of the wall clock [s since 1970]: from the latest moment of which both are known (the
+    begin, an event, the feed's kept state), time goes on while no server runs."""
+    marks = [(0.0, _seconds(flight.started_utc))]
+    marks += [(event.at_s, _seconds(event.wall_utc)) for event in events if event.wall_utc]
+    if kept and "wall_s" in kept[1]:
+        marks.append((kept[0], float(kept[1]["wall_s"])))
+    at_s, known_s = max(marks)
+    return at_s + max(wall_s - known_s, 0.0)
+
+
+def _seconds(utc: str) -> float:
+    return datetime.fromisoformat(utc).timestamp()
 
 
 def _phase_kind(live: LiveFlight) -> Callable[[], PhaseKind]:

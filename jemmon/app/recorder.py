@@ -1,4 +1,4 @@
-"""Keeps the samples of a flight: one row each 0.25 s of flight, in blocks of one minute, the open one rewritten each second.
+"""Holds the samples of a flight: one row each 0.25 s of flight, in blocks of one minute, the open one written again each second.
 
 What an instrument sends decides which columns there are; one that comes later is put at the end.
 """
@@ -23,18 +23,19 @@ _MOST_COLUMNS = 400
 
 
 class Recorder:
-    """Takes every sample of one flight; at most one second of samples can be lost in a crash. `feed_state` returns what the
-    feed needs to go on after a restart; it is kept beside the samples."""
+    """Takes every sample of one flight; at most one second of samples can be lost in a crash, and what the database does not take
+    waits. `feed_state` returns what the feed needs to go on after a restart; it is kept beside the samples."""
 
     def __init__(self, database: Database, flight_id: str, feed_state: Callable[[], Mapping[str, Any]]):
-        self._database, self._flight_id, self._feed_state = database, flight_id, feed_state
+        self._database, self._flight_id, self.feed_state = database, flight_id, feed_state
         self._lock = threading.Lock()
         with database.reading() as db:
             self._names = samples.columns_of(db, flight_id)
             kept = samples.newest_rows(db, flight_id, _BLOCKS_READ)
         self._recent: deque[np.ndarray] = deque(kept, maxlen=int(_RECENT_S / SAMPLE_S))
         self._minute = int(kept[-1, 0] // samples.BLOCK_S) if len(kept) else -1
-        self._rows = [row for row in kept if int(row[0] // samples.BLOCK_S) == self._minute]
+        self._blocks = {self._minute: [row for row in kept if int(row[0] // samples.BLOCK_S) == self._minute]}
+        self._is_due = False
         self._last_row_s = float(kept[-1, 0]) if len(kept) else -1.0
         self._written_at = time.monotonic()
 
@@ -45,16 +46,14 @@ class Recorder:
                 return False
             minute = int(sample.at_s // samples.BLOCK_S)
             if minute != self._minute:
-                self._write()
-                self._rows, self._minute = [], minute
+                self._minute = minute
+                self._blocks[minute] = []
             known = set(self._names)
             self._names += [name for name in kept_names(sample) if name not in known][: _MOST_COLUMNS - len(known)]
             row = row_of_sample(sample, self._names)
-            self._rows.append(row)
+            self._blocks[minute].append(row)
             self._recent.append(row)
-            self._last_row_s = sample.at_s
-            if time.monotonic() - self._written_at >= _REWRITE_S:
-                self._write()
+            self._last_row_s, self._is_due = sample.at_s, True
         return True
 
     def recent(self) -> Trace | None:
@@ -64,11 +63,6 @@ class Recorder:
                 return None
             return trace_from_rows(self._stacked(self._recent), self._names)
 
-    def flush(self) -> None:
-        """Write what is open."""
-        with self._lock:
-            self._write()
-
     def _stacked(self, rows: deque[np.ndarray] | list[np.ndarray]) -> np.ndarray:
         """Return rows (shape (rows, 1 + columns)), those from before a column came filled up with NaN."""
         made = np.full((len(rows), 1 + len(self._names)), np.nan)
@@ -76,12 +70,26 @@ class Recorder:
             made[number, : len(row)] = row
         return made
 
-    def _write(self) -> None:
-        self._written_at = time.monotonic()
-        if not self._rows:
+    def write(self, patience_s: float, *, now: bool = False) -> None:
+        """Write what is open, where a second has passed since it was written last, or `now`; waits so long [s] for others who
+        write. Raises NotWritten; then all of it is written the next time."""
+        if not self._is_due or (time.monotonic() - self._written_at < _REWRITE_S and not now):
             return
-        state = self._feed_state()
-        with self._database.writing() as db:
-            samples.set_columns(db, self._flight_id, self._names)
-            samples.put_block(db, self._flight_id, self._minute, self._stacked(self._rows))
-            samples.put_feed_state(db, self._flight_id, float(state["at_s"]), state)
+        state = self.feed_state()  # not under the lock: the feed may be handing over a sample
+        with self._lock:
+            names, self._is_due = list(self._names), False
+            blocks = {minute: self._stacked(rows) for minute, rows in self._blocks.items() if rows}
+        try:
+            with self._database.writing(patience_s) as db:
+                samples.set_columns(db, self._flight_id, names)
+                for minute, rows in blocks.items():
+                    samples.put_block(db, self._flight_id, minute, rows)
+                samples.put_feed_state(db, self._flight_id, float(state["at_s"]), {**state, "wall_s": time.time()})
+        except BaseException:
+            self._is_due = True
+            raise
+        self._written_at = time.monotonic()
+        with self._lock:
+            for minute in blocks:
+                if minute != self._minute and len(self._blocks[minute]) == len(blocks[minute]):
+                    del self._blocks[minute]

@@ -1,77 +1,19 @@
-"""What the interface asks that reads or writes the database: files and profiles read in, starts and trends of an aircraft."""
-
-import uuid
-from dataclasses import dataclass
-from datetime import UTC, datetime
+"""What the interface asks that reads or writes the database: profiles read in, starts and trends of an aircraft."""
 
 from ..core.aircraft import Profile
-from ..core.flight.events import Event
 from ..core.flight.fold import fold
 from ..core.flight.starts import READ_KINDS, told_starts
 from ..core.judgement.engine_health import nozzle_drift
-from ..core.judgement.judge import judge
 from ..core.judgement.trend import FlownFindings, trend_rows
 from ..core.screen.aircraft import StartsPage, TrendsPage, aircraft_line, looks_back_words
-from ..core.screen.record import summary_of
 from ..core.start.record import prime_lines, start_rows
-from ..core.start.story import starts_of_trace
-from ..core.trace import read_trace_csv
-from ..store import flights, samples
+from ..store import flights
 from ..store.aircraft import put_aircraft
 from ..store.database import Database
-from ..store.flights import Flight
 from .doors import profile_from_text
+from .files import utc_now
 
 _FINDING_KINDS = ("finding", "typed_reading", "sides_named", "undo")
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class KeptFile:
-    """A file that is a flight now."""
-
-    flight_id: str
-    findings: int
-    rows: int
-
-
-def utc_now() -> str:
-    """Return the time of the wall clock, to the second."""
-    return datetime.now(UTC).isoformat(timespec="seconds")
-
-
-def read_in(database: Database, profile: Profile, data: bytes, name: str) -> KeptFile:
-    """Keep a trace file as a flight of an aircraft: judged, with what it shows of its starts, and the text that it came as.
-
-    Raises:
-        TraceError: with line and column; then nothing is kept.
-    """
-    trace = read_trace_csv(data)
-    findings = judge(trace, profile)
-    flight_id, now = f"file-{uuid.uuid4().hex[:12]}", utc_now()
-    flight = Flight(
-        id=flight_id,
-        profile_hash=profile.content_hash,
-        registration=profile.registration,
-        pilot="from a file",
-        title=name,
-        source="file",
-        started_utc=now,
-    )
-    told = [("finding", finding.end_s, "finding", finding.to_json()) for finding in findings]
-    told += [("event", at_s, kind, dict(body)) for at_s, kind, body in starts_of_trace(profile, trace)]
-    events = [
-        Event(id=f"{flight_id}:{what}:{number}", kind=kind, at_s=at_s, body=body, wall_utc=now)
-        for number, (what, at_s, kind, body) in enumerate(told)
-    ]
-    with database.writing() as db:
-        flights.keep_profile(db, profile)
-        flights.add_flight(db, flight)
-        samples.put_file(db, flight_id, data)
-        for event in events:
-            flights.add_event(db, flight_id, event)
-        state = fold(profile, flights.events_of(db, flight_id))
-        flights.put_summary(db, flight_id, summary_of(state, is_file=True))
-    return KeptFile(flight_id=flight_id, findings=len(findings), rows=len(trace))
 
 
 def take_profile(database: Database, data: bytes) -> Profile:

@@ -2,16 +2,27 @@
 
 import logging
 import logging.handlers
+import signal
 import socket
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from waitress import serve
+from waitress.channel import HTTPChannel
+from waitress.server import create_server
+from waitress.task import WSGITask
+
+from .streams import MOST_STREAMS
 
 _PORTS_TRIED = 20
 _LOG_BYTES, _LOGS_KEPT = 2_000_000, 3
 _LOG_LINE = "%(asctime)s %(levelname)-7s %(threadName)s %(name)s: %(message)s"
 _THREADS = 24
+_WATERMARK_BYTES = 16_000_000  # above what a stream lets lie, so that no thread waits for a reader that never reads
+_IDLE_S = 30
+# the system's own buffer small, so that a reader that does not read is noticed soon
+_SOCKET_OPTIONS = [(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1), (socket.SOL_SOCKET, socket.SO_SNDBUF, 262_144)]
+_log = logging.getLogger(__name__)
 
 
 def configure_logging(database: Path) -> Path:
@@ -42,15 +53,43 @@ def free_port(first: int) -> int | None:
     return None
 
 
-def serve_app(app: Any, port: int, most_upload_bytes: int) -> None:
-    """Serve the application on 127.0.0.1 until the process ends."""
-    logging.getLogger(__name__).info("serving on port %d", port)
-    serve(
+class _Task(WSGITask):  # type: ignore[misc]
+    """A request that can be asked how much of its answer still waits to be read."""
+
+    def get_environment(self) -> dict[str, Any]:
+        """Return the request's environment, with that question."""
+        environ: dict[str, Any] = super().get_environment()
+        environ["jemmon.unsent_bytes"] = lambda: self.channel.total_outbufs_len
+        return environ
+
+
+class _Channel(HTTPChannel):  # type: ignore[misc]
+    task_class = _Task
+
+
+def serve_app(app: Any, port: int, most_upload_bytes: int, on_stop: Callable[[], None]) -> None:
+    """Serve the application on 127.0.0.1 until the process is told to end (SIGTERM, Ctrl+C); then `on_stop` is called, the requests
+    that are being answered are answered, and this returns."""
+    server = create_server(
         app,
         host="127.0.0.1",
         port=port,
-        threads=_THREADS,
-        outbuf_high_watermark=65536,
+        threads=_THREADS + MOST_STREAMS,
+        outbuf_high_watermark=_WATERMARK_BYTES,
+        channel_timeout=_IDLE_S,
+        cleanup_interval=_IDLE_S // 2,
         max_request_body_size=most_upload_bytes + 1_000_000,
         clear_untrusted_proxy_headers=True,
     )
+    server.channel_class = _Channel
+    server.adj.socket_options = _SOCKET_OPTIONS
+
+    def end(number: int, frame: Any) -> None:
+        on_stop()
+        raise SystemExit
+
+    signal.signal(signal.SIGTERM, end)
+    signal.signal(signal.SIGINT, end)
+    _log.info("serving on port %d", port)
+    server.run()
+    server.close()

@@ -3,7 +3,6 @@
 The bench itself knows no clock; here is the clock. A held switch is let go 1 s after its last renewal.
 """
 
-import logging
 import threading
 import time
 from collections.abc import Callable, Mapping
@@ -18,13 +17,14 @@ from ..core.bench.flight_path import next_flight_path
 from ..core.bench.layout import FAULT_SIZES, LEVERS, STATE, parameters_from
 from ..core.screen.cockpit import Cockpit, FeedFacts
 from ..core.trace.sample import Sample
+from .clock import steady_s
 from .cockpit import HELD, cockpit_of
 from .feed import OnSample, OwnThread
 
 _STEP_S = 0.25
 TICK_S = 0.1
 HELD_RELEASE_S = 1.0
-_log = logging.getLogger(__name__)
+_ASLEEP_S = 5.0
 
 
 def check_bench(profile: Profile) -> None:
@@ -60,7 +60,12 @@ class BenchFeed(OwnThread):
         self._held_until: dict[str, float] = {}
         super().__init__("bench")
         self.speed = speed
-        self.at_s = 0.0
+        self.at_s, self._due_s = 0.0, 0.0
+
+    def start(self) -> None:
+        """Begin to run."""
+        self._due_s = steady_s()
+        super().start()
 
     def cockpit(self) -> Cockpit:
         """Return the levers and switches as a screen lays them out."""
@@ -141,18 +146,15 @@ class BenchFeed(OwnThread):
         above_ft = self._palt_ft - self._profile.schedule["palt_ground_ft"]
         self._bench.set_air(palt_ft=self._palt_ft, oat_c=self._oat_c - 0.00198 * above_ft, ias_kt=self._ias_kt)
 
-    def _run(self) -> None:
-        due = time.monotonic()
-        while not self._stop.is_set():
-            due += TICK_S
-            try:
-                self._tick()
-            except Exception:  # a thread that dies silently would freeze the needles: say so and go on
-                _log.exception("the bench could not make a sample")
-            wait_s = due - time.monotonic()
-            if wait_s < -1.0:
-                due = time.monotonic()  # too slow for this speed: flight time simply runs slower
-            self._stop.wait(max(wait_s, 0.001))
+    def _turn(self) -> None:
+        self._due_s += TICK_S
+        self._tick()
+        behind_s = steady_s() - self._due_s
+        if behind_s > _ASLEEP_S:  # the machine slept: that was flight time too, in which nothing was seen of the engine
+            self.at_s = round(self.at_s + behind_s, 3)
+        if behind_s > 1.0:
+            self._due_s = steady_s()  # too slow for this speed: flight time simply runs slower
+        self._stop.wait(max(-behind_s, 0.001))
 
     def _tick(self) -> None:
         flight_s = TICK_S * self.speed

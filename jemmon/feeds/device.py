@@ -4,20 +4,21 @@ Flight time follows the instrument's seconds; one that starts again at 0 is join
 goes on by the wall clock, so that no clock on the screen stops.
 """
 
-import logging
 import socket
-import time
 from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any, ClassVar
 
 from ..core.screen.cockpit import FeedFacts
+from .clock import steady_s
 from .device_lines import MOST_LINE_BYTES, sample_from
 from .feed import OnSample, OwnThread
 
 _AGAIN_AFTER_S = 1.0
 _QUIET_S = 1.0
-_log = logging.getLogger(__name__)
+_GONE_AFTER_S = 5.0
+_STEP_SLACK_S = 5.0
+_MOST_AT_ONCE_BYTES, _MOST_LINES_AT_ONCE = 1_000_000, 20
 
 
 class DeviceFeed(OwnThread):
@@ -37,18 +38,20 @@ class DeviceFeed(OwnThread):
         self._on_sample, self._address = on_sample, (host, port)
         self.speed = 1
         self.is_connected = False
-        self._at_s, self._offset_s, self._device_s = 0.0, 0.0, -1.0
-        self._heard = time.monotonic()
+        self._at_s, self._offset_s = 0.0, 0.0
+        self._device_s: float | None = None
+        self._heard = self._moved = steady_s()
+        self._stands = False
 
     @property
     def at_s(self) -> float:
         """Flight time [s]: the instrument's while it speaks, the wall clock's when it has been quiet for a second."""
-        quiet_s = time.monotonic() - self._heard
+        quiet_s = steady_s() - self._heard
         return round(self._at_s + (quiet_s if quiet_s > _QUIET_S else 0.0), 3)
 
     @at_s.setter
     def at_s(self, value: float) -> None:
-        self._at_s, self._heard = value, time.monotonic()
+        self._at_s, self._heard = value, steady_s()
 
     def state(self) -> dict[str, Any]:
         """Return all that `resume` needs."""
@@ -58,28 +61,33 @@ class DeviceFeed(OwnThread):
         """Go on from a kept time."""
         self.at_s = float(body["at_s"])
 
-    def _run(self) -> None:
-        while not self._stop.is_set():
-            try:
-                with socket.create_connection(self._address, timeout=_QUIET_S) as line:
-                    self.is_connected = True
-                    self._listen(line)
-            except OSError:
-                pass  # not there, or gone: the screen says that the readings are stale, and we try again
-            self.is_connected = False
-            self._stop.wait(_AGAIN_AFTER_S)
+    def _turn(self) -> None:
+        try:
+            with socket.create_connection(self._address, timeout=_QUIET_S) as line:
+                self.is_connected = True
+                self._listen(line)
+        except OSError:
+            pass  # not there, or gone: the screen says that the readings are stale, and we try again
+        self.is_connected = False
+        self._stop.wait(_AGAIN_AFTER_S)
 
     def _listen(self, line: socket.socket) -> None:
-        waiting = b""
+        """Read lines until the instrument closes, or says nothing for so long that it is gone."""
+        waiting, heard_s = b"", steady_s()
         while not self._stop.is_set():
             try:
-                data = line.recv(65_536)
+                data = line.recv(_MOST_AT_ONCE_BYTES)
             except TimeoutError:
+                if steady_s() - heard_s > _GONE_AFTER_S:
+                    return  # a cable that was pulled says nothing: ask again
                 continue
             if not data:
                 return
+            heard_s = steady_s()
             *whole, waiting = (waiting + data).split(b"\n")
-            for one in whole:
+            for one in (
+                whole if len(whole) <= _MOST_LINES_AT_ONCE else whole[-1:]
+            ):  # too fast to follow: the newest wins
                 self._take(one)
             if len(waiting) > MOST_LINE_BYTES:
                 waiting = b""  # no instrument's line is so long
@@ -88,14 +96,25 @@ class DeviceFeed(OwnThread):
         told = sample_from(line)
         if told is None:
             return
-        device_s = told.at_s
-        if device_s < self._device_s or self._device_s < 0:
-            self._offset_s = self.at_s - device_s  # it began, or began again: joined on where flight time is
-        elif time.monotonic() - self._heard > _QUIET_S:
-            self._offset_s = max(self._offset_s, self.at_s - device_s)
+        self.at_s = round(self._joined_s(told.at_s), 3)
+        self._on_sample(replace(told, at_s=self._at_s))
+
+    def _joined_s(self, device_s: float) -> float:
+        """Return the flight time [s] of a line that the instrument calls `device_s`. A step that no clock makes (back, or further
+        than the wall clock and a little) and one after a pause is joined on where flight time is; where the instrument's seconds
+        stand still while it speaks, the wall clock counts."""
+        now_s = steady_s()
+        passed_s = now_s - self._heard
+        step_s = None if self._device_s is None else device_s - self._device_s
+        if step_s == 0 and now_s - self._moved > _QUIET_S:
+            self._stands = True
+            return self._at_s + passed_s
+        here_s = self.at_s
+        if step_s is None or not 0 <= step_s <= passed_s * self.speed + _STEP_SLACK_S or (self._stands and step_s > 0):
+            self._offset_s = here_s - device_s
+        elif passed_s > _QUIET_S:
+            self._offset_s = max(self._offset_s, here_s - device_s)
+        if step_s != 0:
+            self._moved, self._stands = now_s, False
         self._device_s = device_s
-        self.at_s = max(self._at_s, round(device_s + self._offset_s, 3))
-        try:
-            self._on_sample(replace(told, at_s=self._at_s))
-        except Exception:  # a thread that dies silently would freeze the needles: say so and go on
-            _log.exception("a sample of the instrument could not be taken")
+        return max(self._at_s, device_s + self._offset_s)

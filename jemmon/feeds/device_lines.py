@@ -10,16 +10,17 @@ from ..core.trace.signals import MAG_POSITIONS, Kind, column_of, prefix_of, row_
 
 MOST_LINE_BYTES = 20_000
 _MOST_READINGS = 200
+_MOST_SECONDS = 1e11  # a clock of the wall has 2e9
 
 
 def sample_from(line: bytes) -> Sample | None:
     """Return the moment that a line holds, its `at_s` being the instrument's own seconds, or None where it says nothing of use.
     What a hand sets (a lever, the starter, a lane) is a lever, whoever reports it."""
     try:
-        body = json.loads(line)
+        body = json.loads(line, parse_constant=lambda name: None)  # NaN and Infinity are no readings
     except (ValueError, RecursionError):
         return None
-    if not isinstance(body, dict) or not _is_number(body.get("t")):
+    if not isinstance(body, dict) or not _is_number(body.get("t")) or abs(body["t"]) > _MOST_SECONDS:
         return None
     readings: dict[str, float] = {}
     levers: dict[str, float | str] = {}
@@ -33,10 +34,11 @@ def sample_from(line: bytes) -> Sample | None:
             if value in MAG_POSITIONS:
                 levers[prefix_of(engine) + signal] = str(value)
         elif row.is_lever and (_is_number(value) or isinstance(value, bool)):
-            levers[prefix_of(engine) + signal] = float(value)
+            levers[prefix_of(engine) + signal] = min(max(float(value), 0.0), 1.0)
         elif _is_number(value):
             shown = TO_CORE[row.unit][unit].to_core(float(value)) if unit else float(value)
-            readings[column_of(signal, engine)] = shown
+            if row.lowest <= shown <= row.highest:  # else no sensor shows it
+                readings[column_of(signal, engine)] = shown
     return Sample(at_s=float(body["t"]), readings=readings, levers=levers)
 
 

@@ -1,5 +1,6 @@
 """Where samples come from, in two small interfaces: a `Feed` is read; an `Engine` also has levers to move and faults to give."""
 
+import logging
 import threading
 from collections.abc import Callable, Mapping
 from typing import Any, ClassVar, Protocol, runtime_checkable
@@ -8,6 +9,8 @@ from ..core.screen.cockpit import Cockpit, FeedFacts
 from ..core.trace.sample import Sample
 
 OnSample = Callable[[Sample], None]
+_AFTER_FAULT_S = 0.5
+_log = logging.getLogger(__name__)
 
 
 class Feed(Protocol):
@@ -19,6 +22,16 @@ class Feed(Protocol):
     """Flight time [s]; never back."""
     speed: int
     """How many times real time it runs."""
+
+    @property
+    def is_dead(self) -> bool:
+        """Whether its thread ended without being stopped."""
+        ...
+
+    @property
+    def is_stopped(self) -> bool:
+        """Whether it was stopped."""
+        ...
 
     def start(self) -> None:
         """Begin to run."""
@@ -63,14 +76,33 @@ class Engine(Protocol):
 
 
 class OwnThread:
-    """A feed's thread: `_run` of the subclass loops until `_stop` is set."""
+    """A feed's thread: `_turn` of the subclass is called again and again until `stop`. A turn that fails is logged, and the next
+    one is tried: needles never stand still because of one exception."""
 
     def __init__(self, name: str):
         self._stop = threading.Event()
         self._thread = threading.Thread(target=self._run, name=name, daemon=True)
 
-    def _run(self) -> None:
+    def _turn(self) -> None:
         raise NotImplementedError
+
+    def _run(self) -> None:
+        while not self._stop.is_set():
+            try:
+                self._turn()
+            except Exception:
+                _log.exception("a turn of the feed %s failed", self._thread.name)
+                self._stop.wait(_AFTER_FAULT_S)
+
+    @property
+    def is_dead(self) -> bool:
+        """Whether it was started and ended without being stopped."""
+        return self._thread.ident is not None and not self._thread.is_alive() and not self._stop.is_set()
+
+    @property
+    def is_stopped(self) -> bool:
+        """Whether it was stopped."""
+        return self._stop.is_set()
 
     def start(self) -> None:
         """Begin to run."""

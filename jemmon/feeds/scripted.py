@@ -1,16 +1,16 @@
 """Scripted needles in real time, or faster, for an aircraft without a simulated engine."""
 
-import logging
 from collections.abc import Callable, Mapping
 from typing import Any, ClassVar
 
 from ..core.aircraft.phases import PhaseKind
 from ..core.screen.cockpit import FeedFacts
 from ..core.trace.sample import Sample
+from .clock import steady_s
 from .feed import OnSample, OwnThread
 
 TICK_S = 0.1
-_log = logging.getLogger(__name__)
+_ASLEEP_S = 5.0
 Needles = Callable[[PhaseKind, float, Mapping[str, float], float], dict[str, float]]
 
 
@@ -55,12 +55,12 @@ class ScriptedFeed(OwnThread):
         self._needles |= body["needles"]
         self._in_phase, self._phase_s = body["phase"], body["phase_s"]
 
-    def _run(self) -> None:
-        while not self._stop.wait(TICK_S):
-            try:
-                self._tick()
-            except Exception:  # a thread that dies silently would freeze the needles: say so and go on
-                _log.exception("the scripted needles could not make a sample")
+    def _turn(self) -> None:
+        before_s = steady_s()
+        if not self._stop.wait(TICK_S):
+            slept_s = steady_s() - before_s - TICK_S
+            self.at_s = round(self.at_s + (slept_s if slept_s > _ASLEEP_S else 0.0), 3)
+            self._tick()
 
     def _tick(self) -> None:
         dt_s = TICK_S * self.speed

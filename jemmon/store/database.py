@@ -1,5 +1,7 @@
 """Opening the database, transactions and migrations. WAL, foreign keys on, `synchronous=FULL`: a commit is on the disk."""
 
+from __future__ import annotations
+
 import shutil
 import sqlite3
 import threading
@@ -7,14 +9,41 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+_PATIENCE_S = 5.0
+_READS_WAIT_MS = 2000
 MIGRATIONS = Path(__file__).parent / "migrations"
+
+
+class NotWritten(Exception):
+    """The database did not take it; nothing was changed. `code` says why: busy, disk_full, read_only, corrupt, disk_error."""
+
+    def __init__(self, code: str):
+        super().__init__(code)
+        self.code = code
+
+
+_REASONS = {
+    sqlite3.SQLITE_BUSY: "busy",
+    sqlite3.SQLITE_LOCKED: "busy",
+    sqlite3.SQLITE_FULL: "disk_full",
+    sqlite3.SQLITE_READONLY: "read_only",
+    sqlite3.SQLITE_PERM: "read_only",
+    sqlite3.SQLITE_CANTOPEN: "read_only",
+    sqlite3.SQLITE_CORRUPT: "corrupt",
+    sqlite3.SQLITE_NOTADB: "corrupt",
+}
+
+
+def reason_of(error: sqlite3.Error) -> str:
+    """Return the code of why SQLite refused, by the primary part of its own code."""
+    return _REASONS.get(getattr(error, "sqlite_errorcode", 0) & 0xFF, "disk_error")
 
 
 def connect(path: Path) -> sqlite3.Connection:
     """Return a connection with the project's settings; it may be used from any thread, one at a time."""
-    db = sqlite3.connect(path, isolation_level=None, check_same_thread=False, timeout=10)
+    db = sqlite3.connect(path, isolation_level=None, check_same_thread=False, timeout=_READS_WAIT_MS / 1000)
     db.row_factory = sqlite3.Row
-    for pragma in ("journal_mode = WAL", "foreign_keys = ON", "synchronous = FULL", "busy_timeout = 10000"):
+    for pragma in ("journal_mode = WAL", "foreign_keys = ON", "synchronous = FULL", f"busy_timeout = {_READS_WAIT_MS}"):
         db.execute(f"PRAGMA {pragma}")
     return db
 
@@ -69,10 +98,24 @@ class Database:
         migrate(self._writer, path)
 
     @contextmanager
-    def writing(self) -> Iterator[sqlite3.Connection]:
-        """A transaction on the one write connection; on disk when the block ends."""
-        with self._lock, transaction(self._writer):
-            yield self._writer
+    def writing(self, patience_s: float = _PATIENCE_S) -> Iterator[sqlite3.Connection]:
+        """A transaction on the one write connection; on disk when the block ends. Waits so long [s] for others who write.
+
+        Raises:
+            NotWritten: locked by another, full, read-only or broken; nothing was changed.
+        """
+        if not self._lock.acquire(timeout=patience_s):
+            raise NotWritten("busy")
+        try:
+            self._writer.execute(f"PRAGMA busy_timeout = {round(patience_s * 1000)}")
+            with transaction(self._writer):
+                yield self._writer
+        except (sqlite3.IntegrityError, sqlite3.ProgrammingError, sqlite3.DataError):
+            raise
+        except sqlite3.DatabaseError as error:
+            raise NotWritten(reason_of(error)) from error
+        finally:
+            self._lock.release()
 
     @contextmanager
     def reading(self) -> Iterator[sqlite3.Connection]:

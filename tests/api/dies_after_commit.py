@@ -14,8 +14,8 @@ def install() -> None:
     whole = Database.writing
 
     @contextmanager
-    def writing_then_death(self):
-        with whole(self) as db:
+    def writing_then_death(self, *patience):
+        with whole(self, *patience) as db:
             yield db
             deadly = db.execute("SELECT 1 FROM events WHERE body LIKE ?", (f"%{DEADLY}%",)).fetchone()
         if deadly:

@@ -7,8 +7,15 @@ export class Problem extends Error {
     public code: string,
     message: string,
     public where: string | null = null,
+    /** The answer's status; 0 where there was none. */
+    public status = 0,
   ) {
     super(message)
+  }
+
+  /** Whether saying it again would change nothing: the server understood, and will not. */
+  get isRefusal() {
+    return this.status >= 400 && this.status < 500 && ![408, 425, 429].includes(this.status)
   }
 }
 
@@ -26,7 +33,9 @@ export async function answer<T>(request: Promise<{ data?: T; error?: unknown; re
   let said: Awaited<typeof request>
   try {
     said = await request
-  } catch {
+  } catch (error) {
+    if (error instanceof SyntaxError)
+      throw new Problem('no_json', 'Jemmon’s server gave an answer that cannot be read.')
     throw new Problem(AWAY, 'Jemmon’s server does not answer. It must run on this machine.')
   }
   if (said.response.ok) return said.data as T
@@ -35,6 +44,7 @@ export async function answer<T>(request: Promise<{ data?: T; error?: unknown; re
     told?.code ?? 'no_json',
     told?.message ?? `The server answered ${said.response.status}.`,
     told?.where,
+    said.response.status,
   )
 }
 

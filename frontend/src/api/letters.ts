@@ -14,48 +14,65 @@ export type Letter =
   | { way: 'event'; flight: string; body: PostedEvent }
   | { way: 'undo'; flight: string; body: Posted<'/api/flights/{flight_id}/undo'> }
 
-/** Where letters wait, oldest first, through a reload too. */
-export interface LetterBox {
-  add(letter: Letter): Promise<void>
-  first(): Promise<{ key: number; letter: Letter } | undefined>
+/** What the server would not take, and why, in its words. */
+export interface Refusal {
+  letter: Letter
+  why: string
+}
+export interface Row<T> {
+  key: number
+  value: T
+}
+
+/** Things that wait, oldest first, through a reload too. */
+export interface Box<T> {
+  add(value: T): Promise<void>
+  all(): Promise<Row<T>[]>
   remove(key: number): Promise<void>
-  count(): Promise<number>
 }
 
 interface Kept extends DBSchema {
   letters: { key: number; value: Letter }
+  refused: { key: number; value: Refusal }
 }
 
-/** Return the box of this browser; where it keeps none, one that lasts as long as the page. */
-export async function openLetterBox(): Promise<LetterBox> {
+export interface Boxes {
+  letters: Box<Letter>
+  refused: Box<Refusal>
+}
+
+/** Return the boxes of this browser; where it keeps none, some that last as long as the page. */
+export async function openBoxes(): Promise<Boxes> {
   try {
-    const db = await openDB<Kept>('jemmon', 1, {
-      upgrade: (made) => void made.createObjectStore('letters', { autoIncrement: true }),
-    })
-    return {
-      add: async (letter) => void (await db.add('letters', letter)),
-      first: async () => {
-        const cursor = await db.transaction('letters').store.openCursor()
-        return cursor ? { key: cursor.key, letter: cursor.value } : undefined
+    const db = await openDB<Kept>('jemmon', 2, {
+      upgrade(made, from) {
+        if (from < 1) made.createObjectStore('letters', { autoIncrement: true })
+        if (from < 2) made.createObjectStore('refused', { autoIncrement: true })
       },
-      remove: (key) => db.delete('letters', key),
-      count: () => db.count('letters'),
-    }
+    })
+    const box = <S extends 'letters' | 'refused'>(name: S): Box<Kept[S]['value']> => ({
+      add: async (value) => void (await db.add(name, value)),
+      async all() {
+        const rows: Row<Kept[S]['value']>[] = []
+        let cursor = await db.transaction(name).store.openCursor()
+        for (; cursor; cursor = await cursor.continue())
+          rows.push({ key: cursor.primaryKey as number, value: cursor.value })
+        return rows
+      },
+      remove: (key) => db.delete(name, key),
+    })
+    return { letters: box('letters'), refused: box('refused') }
   } catch {
-    return inMemory()
+    return { letters: inMemory(), refused: inMemory() }
   }
 }
 
-function inMemory(): LetterBox {
-  const kept = new Map<number, Letter>()
+function inMemory<T>(): Box<T> {
+  const kept = new Map<number, T>()
   let last = 0
   return {
-    add: async (letter) => void kept.set(++last, letter),
-    first: async () => {
-      const [row] = kept
-      return row && { key: row[0], letter: row[1] }
-    },
+    add: async (value) => void kept.set(++last, value),
+    all: async () => [...kept].map(([key, value]) => ({ key, value })),
     remove: async (key) => void kept.delete(key),
-    count: async () => kept.size,
   }
 }

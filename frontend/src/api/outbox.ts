@@ -1,15 +1,18 @@
 import { defineStore } from 'pinia'
-import { ref } from 'vue'
-import { answer, api, AWAY, Problem } from './client'
-import { openLetterBox, type Letter } from './letters'
+import { ref, shallowRef } from 'vue'
+import { answer, api, newId, Problem } from './client'
+import { openBoxes, type Letter, type PostedEvent, type Refusal, type Row } from './letters'
 import type { Frame } from './schema'
 
-const TRY_AGAIN_MS = 1500
-const LATER = [AWAY, 'busy']
+const LOOKS_EVERY_MS = 250
+const FIRST_PAUSE_MS = 500
+const LONGEST_PAUSE_MS = 8000
+/** What means something more each time that it is said. */
+const SAID_AGAIN: PostedEvent['kind'][] = ['counted', 'start_tap', 'timer_started']
 
 /** Run alone among all tabs of this browser; where it has no locks, alone in this one by `isSending`. */
-async function alone(work: () => Promise<void>) {
-  await (navigator.locks ? navigator.locks.request('outbox', work) : work())
+async function alone(work: () => Promise<boolean>): Promise<boolean> {
+  return navigator.locks ? navigator.locks.request('outbox', work) : work()
 }
 
 const post = ({ way, flight, body }: Letter): Promise<{ frame?: Frame | null }> => {
@@ -19,57 +22,96 @@ const post = ({ way, flight, body }: Letter): Promise<{ frame?: Frame | null }> 
     : answer(api.POST('/api/flights/{flight_id}/events', { params, body }))
 }
 
-/** What the pilot said goes to the server in order; while the server is away it waits here, through a reload too. Of several
- * tabs one delivers. Levers never come here: what a hand did a minute ago is not done again. */
+/** What a letter is about: two of one sense say the same. */
+function senseOf(letter: Letter): string {
+  if (letter.way === 'undo') return `undo ${letter.body.event ?? letter.body.id}`
+  const { id, kind, body } = letter.body
+  if (SAID_AGAIN.includes(kind)) return id
+  return `${letter.flight} ${kind} ${body && 'item' in body ? String(body.item) : JSON.stringify(body ?? {})}`
+}
+
+/** What the pilot said goes to the server in order; while the server is away, or does not take it, it waits here, through a reload
+ * too. Only what the server truly refuses leaves the row, and stays listed until it is dismissed. Of several tabs one delivers.
+ * Levers never come here: what a hand did a minute ago is not done again. */
 export const useOutbox = defineStore('outbox', () => {
   const waiting = ref(0)
-  const refused = ref<string>()
-  const box = openLetterBox()
+  const refused = shallowRef<Row<Refusal>[]>([])
+  const boxes = openBoxes()
   let onFrame: (frame: Frame) => void = () => undefined
   let isSending = false
+  let pauseMs = 0
+  let notBefore = 0
+
+  async function look() {
+    const { letters, refused: not } = await boxes
+    waiting.value = (await letters.all()).length
+    refused.value = await not.all()
+  }
 
   async function send(letter: Letter) {
-    const letters = await box
-    await letters.add(letter)
-    waiting.value = await letters.count()
+    const { letters } = await boxes
+    const rows = await letters.all()
+    if (!rows.some((row) => senseOf(row.value) === senseOf(letter))) await letters.add(letter)
+    await look()
     await flush()
   }
 
-  async function deliver() {
-    const letters = await box
-    for (let row = await letters.first(); row; row = await letters.first()) {
-      try {
-        const { frame } = await post(row.letter)
-        if (frame) onFrame(frame) // shown at once, not at the next frame of the stream
-        refused.value = undefined
-      } catch (error) {
-        if (error instanceof Problem && LATER.includes(error.code)) return
-        refused.value = (error as Error).message
-      }
-      await letters.remove(row.key)
-      waiting.value = await letters.count()
-    }
+  /** Take back what is seen last: what still waits here, else the newest of what the screen offers. */
+  async function takeBack(flight: string, seen: readonly string[]) {
+    const { letters } = await boxes
+    const rows = (await letters.all()).map((row) => row.value)
+    const taken = new Set(rows.flatMap((one) => (one.way === 'undo' ? [one.body.event] : [])))
+    const waits = rows.flatMap((one) => (one.way === 'event' ? [one.body.id] : [])).reverse()
+    const event = [...waits, ...seen].find((id) => !taken.has(id))
+    if (event) await send({ way: 'undo', flight, body: { id: newId(), event } })
   }
 
-  /** Deliver all that waits. What is added meanwhile goes with it, or with the next try. */
+  /** Deliver in order; return whether all went out. */
+  async function deliver(): Promise<boolean> {
+    const { letters, refused: not } = await boxes
+    for (let [row] = await letters.all(); row; [row] = await letters.all()) {
+      try {
+        const { frame } = await post(row.value)
+        if (frame) onFrame(frame) // shown at once, not at the next frame of the stream
+      } catch (error) {
+        if (!(error instanceof Problem) || !error.isRefusal) return false
+        await not.add({ letter: row.value, why: error.message })
+      }
+      await letters.remove(row.key)
+      await look()
+    }
+    return true
+  }
+
+  /** Deliver all that waits; what is added meanwhile goes with it. After a failure the next try waits a little, ever longer. */
   async function flush() {
     if (isSending) return
     isSending = true
     try {
-      await alone(deliver)
-      waiting.value = await (await box).count()
+      const isOut = await alone(deliver)
+      pauseMs = isOut ? 0 : Math.min(Math.max(pauseMs * 2, FIRST_PAUSE_MS), LONGEST_PAUSE_MS)
+      notBefore = Date.now() + pauseMs
+      await look()
     } finally {
       isSending = false
     }
+    if (waiting.value && !pauseMs) await flush() // came in while the door was closing
   }
 
-  setInterval(() => void (waiting.value && flush()), TRY_AGAIN_MS)
-  void box.then(async (letters) => {
-    waiting.value = await letters.count() // what an earlier page left
-    if (waiting.value) await flush()
-  })
+  async function dismiss(key: number) {
+    await (await boxes).refused.remove(key)
+    await look()
+  }
+
+  /** Try again now: the server was heard again. */
+  function hurry() {
+    notBefore = 0
+  }
+
+  setInterval(() => void (waiting.value && Date.now() >= notBefore && flush()), LOOKS_EVERY_MS)
+  void look().then(() => (waiting.value ? flush() : undefined)) // what an earlier page left
   /** Where the frames go that come back with an answer. */
   const showFramesTo = (show: (frame: Frame) => void) => (onFrame = show)
 
-  return { waiting, refused, send, flush, showFramesTo }
+  return { waiting, refused, send, takeBack, flush, dismiss, hurry, showFramesTo }
 })

@@ -422,7 +422,7 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    /** Frames as they come, ten a second at the most; a comment each second when quiet. */
+    /** Frames as they come, ten a second at the most, and a beat each 0.4 s when nothing else is told. */
     get: operations['live.stream']
     put?: never
     post?: never
@@ -1060,6 +1060,9 @@ export interface components {
       stale: boolean
       /** Handed Over Ms */
       handed_over_ms: number
+      trouble: components['schemas']['Trouble'] | null
+      /** Undoable */
+      undoable: string[]
       /** Ended */
       ended: boolean
       /** Phase */
@@ -2462,6 +2465,8 @@ export interface components {
       findings: number
       /** Rows */
       rows: number
+      /** Notes */
+      notes: string[]
     }
     /**
      * Remark
@@ -2977,11 +2982,16 @@ export interface components {
     }
     /**
      * TakeBack
-     * @description Take back the last pilot event.
+     * @description Take back a pilot event: the one that the screen offered to take back, or the last.
      */
     TakeBack: {
       /** Id */
       id: string
+      /**
+       * Event
+       * @default null
+       */
+      event?: string | null
     }
     /**
      * TakeOffRow
@@ -3217,6 +3227,18 @@ export interface components {
       health: components['schemas']['NozzleDrift'][]
       /** Looks Back */
       looks_back: string | null
+    }
+    /**
+     * Trouble
+     * @description Nothing is being written: why, as a code and in words, and since when [UTC, ISO 8601].
+     */
+    Trouble: {
+      /** Code */
+      code: string
+      /** Since Utc */
+      since_utc: string
+      /** Say */
+      say: string
     }
     /**
      * TwinRow
@@ -3633,6 +3655,7 @@ export type Trend = components['schemas']['Trend']
 export type TrendPoint = components['schemas']['TrendPoint']
 export type TrendRow = components['schemas']['TrendRow']
 export type TrendsPage = components['schemas']['TrendsPage']
+export type Trouble = components['schemas']['Trouble']
 export type TwinRow = components['schemas']['TwinRow']
 export type TypedCarbHeatCheck = components['schemas']['Typed_carb_heat_check']
 export type TypedIdleCheck = components['schemas']['Typed_idle_check']
@@ -5214,6 +5237,15 @@ export interface operations {
       }
       /** @description What is wrong. */
       404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
         headers: {
           [name: string]: unknown
         }

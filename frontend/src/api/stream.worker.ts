@@ -4,13 +4,22 @@ const ports = new Set<MessagePort>()
 let newest: string | null = null
 let source: EventSource | null = null
 
+const tell = (message: object) => ports.forEach((port) => port.postMessage(message))
+
 function listen() {
   source = new EventSource('/api/stream')
   source.addEventListener('frame', (event) => {
     newest = (event as MessageEvent<string>).data
-    for (const port of ports) port.postMessage({ frame: newest })
+    tell({ frame: newest })
   })
-  source.onerror = () => ports.forEach((port) => port.postMessage({ away: true }))
+  source.addEventListener('beat', () => tell({ beat: true }))
+  source.onerror = () => {
+    tell({ away: true })
+    if (source?.readyState === EventSource.CLOSED) {
+      source = null // refused, not broken: ask again by ourselves
+      setTimeout(() => ports.size && !source && listen(), 2000)
+    }
+  }
 }
 
 scope.onconnect = (event) => {
@@ -19,6 +28,6 @@ scope.onconnect = (event) => {
   port.onmessage = (message) => {
     if (message.data === 'bye') ports.delete(port)
   }
-  if (newest) port.postMessage({ frame: newest })
+  if (newest) port.postMessage({ frame: newest, last: true }) // what came last, however long ago that was
   if (!source) listen()
 }

@@ -28,6 +28,7 @@ import MemoryList from './MemoryList.vue'
 import NoticeStrip from './NoticeStrip.vue'
 import PowerLine from './PowerLine.vue'
 import PutBackStrip from './PutBackStrip.vue'
+import ServerLines from './ServerLines.vue'
 import RunUpSummary from './RunUpSummary.vue'
 import RunUpWorking from './RunUpWorking.vue'
 import StartAdviceLines from './StartAdviceLines.vue'
@@ -131,10 +132,11 @@ useKeys(
     v-if="frame"
     class="flight"
     :data-handed-over="frame.handed_over_ms"
-    :class="[display.hand, { manual: frame.source === 'manual' }]"
+    :class="[display.hand, { manual: frame.source === 'manual', old: flight.oldSince !== null }]"
   >
     <TopBar :frame="frame" :speeds="speeds" @keys="card = 'keys'" @emergency="card = 'emergency'" />
     <div class="now">
+      <ServerLines :frame="frame" />
       <NoticeStrip :frame="frame" @briefing="card = 'briefing'" />
       <HandsFull v-if="large" :start="frame.start" />
       <FlowPanel v-else-if="does === 'flow' && list" :list="list" />
@@ -212,7 +214,11 @@ useKeys(
       </div>
     </div>
     <div class="side">
-      <InstrumentColumn v-if="frame.source === 'bench'" :instruments="frame.instruments" :stale="frame.stale" />
+      <InstrumentColumn
+        v-if="frame.source === 'bench'"
+        :instruments="frame.instruments"
+        :stale="frame.stale || flight.oldSince !== null"
+      />
       <p v-if="frame.feed?.says" :class="frame.stale ? 'stop' : 'soft'" role="status">
         <b>{{ frame.stale && frame.feed.says_old ? frame.feed.says_old : frame.feed.says }}</b>
       </p>

@@ -2,7 +2,6 @@
 import { computed, ref } from 'vue'
 import type { Frame } from '@/api/schema'
 import { useFlight } from './flight'
-import { useOutbox } from '@/api/outbox'
 import { useHands } from '@/practice/hands'
 import DisplaySwitches from '@/parts/DisplaySwitches.vue'
 
@@ -20,7 +19,6 @@ const emit = defineEmits<{
   emergency: []
 }>()
 const flight = useFlight()
-const outbox = useOutbox()
 const hands = useHands()
 const showsSwitches = ref(false)
 const place = computed(() => {
@@ -38,11 +36,6 @@ const faster = () => {
     <RouterLink to="/" class="key out"><span aria-hidden="true">‹&nbsp;</span>Leave</RouterLink>
     <p class="phase">
       <b>{{ frame.phase_title }}</b> <span>{{ place }}</span>
-    </p>
-    <p v-if="flight.away" class="look">Server away: taps are kept here</p>
-    <p v-else-if="outbox.waiting > 2" class="look">{{ outbox.waiting }} not yet kept</p>
-    <p v-else-if="outbox.refused ?? hands.problem" class="look refused" role="alert">
-      {{ outbox.refused ?? hands.problem }}
     </p>
     <div class="tools">
       <button v-if="!frame.paused && !frame.ended" type="button" @click="flight.event('interrupted', {})">
@@ -85,9 +78,6 @@ const faster = () => {
 }
 .switches {
   flex-basis: 100%;
-}
-.refused {
-  max-width: 46ch;
 }
 @media (max-width: 700px) {
   .bar {

@@ -4,6 +4,7 @@ import { answer, api, newId } from '@/api/client'
 import type { BodyOf, PostedEvent } from '@/api/letters'
 import { useOutbox } from '@/api/outbox'
 import type { Frame } from '@/api/schema'
+import { watchBeat } from '@/api/beat'
 import { listenToFrames } from '@/api/stream'
 
 interface Point {
@@ -19,10 +20,11 @@ export const useFlight = defineStore('flight', () => {
   const away = ref(false)
   const trace = shallowRef<Point[]>([])
   const outbox = useOutbox()
+  /** Since when [ms of the wall clock] nothing was heard from the server: what is shown is old. */
+  const oldSince = ref<number | null>(null)
   let stop: (() => void) | undefined
 
   function take(next: Frame) {
-    away.value = false
     if (frame.value?.flight === next.flight && next.last_seq < frame.value.last_seq) return // an older frame came late
     if (frame.value && frame.value.flight !== next.flight) trace.value = []
     frame.value = next
@@ -35,18 +37,34 @@ export const useFlight = defineStore('flight', () => {
   outbox.showFramesTo(take)
 
   async function open() {
+    stop ??= listen() // first of all: whatever else fails, the needles are live or are said to be old
     const { frame: first } = await answer(api.GET('/api/live'))
-    if (first) {
-      take(first)
-      const curve = await answer(api.GET('/api/live/curve'))
-      trace.value = curve.time_s.map((t, i) => ({ t, rpm: curve.rpm[i] ?? null, egt: curve.egt_f[i] ?? null }))
+    if (!first) return
+    take(first)
+    const curve = await answer(api.GET('/api/live/curve')).catch(() => null)
+    if (curve) trace.value = curve.time_s.map((t, i) => ({ t, rpm: curve.rpm[i] ?? null, egt: curve.egt_f[i] ?? null }))
+  }
+
+  function listen() {
+    const beat = watchBeat((since) => {
+      oldSince.value = since
+      if (since === null) outbox.hurry()
+    })
+    const onHeard = () => {
+      away.value = false
+      beat.heard()
     }
-    stop ??= listenToFrames(take, () => (away.value = true))
+    const quit = listenToFrames({ onFrame: take, onHeard, onAway: () => (away.value = true) })
+    return () => {
+      quit()
+      beat.stop()
+    }
   }
 
   function close() {
     stop?.()
     stop = undefined
+    oldSince.value = null
   }
 
   function event<K extends PostedEvent['kind']>(kind: K, body: BodyOf<K>) {
@@ -63,9 +81,8 @@ export const useFlight = defineStore('flight', () => {
   }
   const enter = (phase: string) => event('phase_entered', { phase })
   const undo = () => {
-    const flight = frame.value?.flight
-    if (flight) return outbox.send({ way: 'undo', flight, body: { id: newId() } })
+    if (frame.value) return outbox.takeBack(frame.value.flight, frame.value.undoable)
   }
 
-  return { frame, away, trace, open, close, take, event, confirm, enter, undo }
+  return { frame, away, oldSince, trace, open, close, take, event, confirm, enter, undo }
 })

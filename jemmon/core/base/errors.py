@@ -11,6 +11,7 @@ Each class has a stable `code`; the web layer turns it into a status.
 """
 
 import math
+from typing import Any
 
 
 class CoreError(Exception):
@@ -21,6 +22,16 @@ class CoreError(Exception):
     def __init__(self, message: str, where: str | None = None):
         super().__init__(message)
         self.where = where
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        return _again, (type(self), str(self), self.__dict__)
+
+
+def _again(cls: type[CoreError], message: str, fields: dict[str, Any]) -> CoreError:
+    """Return an error as it was in another process."""
+    error = cls.__new__(cls, message)
+    error.__dict__.update(fields)
+    return error
 
 
 class OutOfRange(CoreError):

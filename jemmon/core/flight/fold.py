@@ -3,8 +3,9 @@
 `fold` gives the state, `step` moves it by one event, `undo` is an event that names another.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
+from itertools import islice
 from typing import Any
 
 from ..aircraft import Profile
@@ -46,10 +47,18 @@ def _is_pilots(kind: str) -> bool:
 
 def last_undoable(events: Iterable[Event]) -> Event | None:
     """Return the pilot event that backspace takes back: the last that is neither undone nor an undo."""
-    events = list(events)
+    return next(_undoable(list(events)), None)
+
+
+def undoable_ids(events: Sequence[Event], most: int) -> tuple[str, ...]:
+    """Return the ids of the newest `most` pilot events that can be taken back, newest first."""
+    return tuple(event.id for event in islice(_undoable(events), most))
+
+
+def _undoable(events: Sequence[Event]) -> Iterator[Event]:
     undone = undone_ids(events)
     can_be = (e for e in reversed(events) if _is_pilots(e.kind) and EVENTS[e.kind].CAN_UNDO)
-    return next((e for e in can_be if e.id not in undone), None)
+    return (e for e in can_be if e.id not in undone)
 
 
 def is_ended(events: Iterable[Event]) -> bool:
@@ -86,5 +95,6 @@ __all__ = [
     "last_undoable",
     "read_body",
     "step",
+    "undoable_ids",
     "undone_ids",
 ]

@@ -20,6 +20,19 @@ class FlightStarted(Body):
 
 @event
 @dataclass(frozen=True, slots=True, kw_only=True)
+class FileNote(Body):
+    """What of a file that was read in was not taken as it stood."""
+
+    KIND: ClassVar[str] = "file_note"
+    text: str = ""
+
+    def words(self, profile: Profile) -> str:
+        """The note."""
+        return self.text
+
+
+@event
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FindingTold(Body):
     """A check was judged; the words, figures and verdict are kept as they were shown."""
 

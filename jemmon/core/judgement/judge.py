@@ -10,14 +10,18 @@ from ..trace.finding import Finding
 from .check import Check, Evidence
 from .registry import cannot_be_found, checks, judged_with_gaps, with_gaps_said
 
+FLIGHT_GAP_S = 600.0  # common practice: what a recorder writes after ten minutes of silence is another flight
+
 
 def judge(trace: Trace, profile: Profile, kinds: Sequence[str] | None = None, tell_gaps: bool = True) -> list[Finding]:
     """Return the findings of a trace in order of time, of both engines; `kinds` narrows what is looked for. A check that the
-    profile lacks a limit for is `unknown`, and names it; `tell_gaps` also those that cannot be seen without it."""
+    profile lacks a limit for is `unknown`, and names it; `tell_gaps` also those that cannot be seen without it. What a long gap
+    divides is judged piece by piece."""
     found: list[Finding] = []
-    for number in (1, 2) if trace.has_second_engine else (1,):
-        evidence = Evidence(trace.of_engine(number), profile)
-        found += [replace(finding, engine=number) for finding in judge_engine(evidence, kinds, tell_gaps)]
+    for stretch in trace.stretches(FLIGHT_GAP_S):
+        for number in (1, 2) if trace.has_second_engine else (1,):
+            evidence = Evidence(stretch.of_engine(number), profile)
+            found += [replace(finding, engine=number) for finding in judge_engine(evidence, kinds, tell_gaps)]
     return sorted(found, key=lambda finding: (finding.start_s, finding.kind, finding.engine))
 
 

@@ -52,10 +52,34 @@ from .start import ShownOilClock, StartNow, describe_start, shown_oil_clock
 _ROUGH_FROM = 0.15  # of the simulated engine's roughness, which a pilot feels
 
 
+_NOT_WRITTEN = {
+    "busy": "another program holds the database. It goes on by itself when that lets go.",
+    "disk_full": "the disk is full. Make room: it goes on by itself.",
+    "read_only": "the database may not be written. Its file or folder is read-only.",
+    "corrupt": "the database is damaged. End the flight, stop Jemmon and bring back a copy.",
+    "disk_error": "the disk does not take it. Look at the log beside the database.",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Trouble:
+    """Nothing is being written: why, as a code and in words, and since when [UTC, ISO 8601]."""
+
+    code: str
+    since_utc: str
+    say: str
+
+    @classmethod
+    def of(cls, code: str, since_utc: str) -> "Trouble":
+        """Return the trouble of a code, with its words."""
+        return cls(code=code, since_utc=since_utc, say=f"Nothing is being written: {_NOT_WRITTEN[code]}")
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Identity:
     """Which flight this is, and where its needles come from. `number` counts the frames, `stale` when no sample came for a
-    while, `handed_over_ms` when the newest came [ms of the wall clock]."""
+    while, `handed_over_ms` when the newest came [ms of the wall clock]; `undoable` are the newest events that can be taken back,
+    newest first."""
 
     flight: str = ""
     number: int = 0
@@ -65,6 +89,8 @@ class Identity:
     speed: int = 1
     stale: bool = False
     handed_over_ms: int = 0
+    trouble: Trouble | None = None
+    undoable: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -130,6 +156,8 @@ class Frame:
     speed: int
     stale: bool
     handed_over_ms: int
+    trouble: Trouble | None
+    undoable: tuple[str, ...]
     ended: bool
     phase: str
     phase_title: str
@@ -203,6 +231,8 @@ def describe(
         speed=identity.speed,
         stale=identity.stale,
         handed_over_ms=identity.handed_over_ms,
+        trouble=identity.trouble,
+        undoable=identity.undoable,
         ended=state.ended,
         phase=state.phase,
         phase_title=profile.phases[place].title,

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -14,11 +15,13 @@ from .signals import SECOND, cylinder_of, of_engine, row_of, signal_of
 @dataclass(frozen=True)
 class Trace:
     """Samples in order of time. `columns` (file's name -> array of shape (rows,)): float64 with NaN for no reading, or
-    object arrays of text. `start_utc` is the first row's time where the file gives `time_utc`."""
+    object arrays of text. `start_utc` is the first row's time where the file gives `time_utc`; `notes` say what of a file was
+    not taken as it stood."""
 
     time_s: np.ndarray
     columns: Mapping[str, np.ndarray]
     start_utc: str | None = None
+    notes: tuple[str, ...] = ()
     _signals: dict[tuple[str, int], np.ndarray | None] = field(default_factory=dict, repr=False, compare=False)
 
     def __len__(self) -> int:
@@ -61,6 +64,12 @@ class Trace:
     def part(self, start: int, end: int) -> "Trace":
         """Return the rows from `start` up to but not including `end`."""
         return Trace(self.time_s[start:end], {k: v[start:end] for k, v in self.columns.items()}, self.start_utc)
+
+    def stretches(self, gap_s: float) -> list["Trace"]:
+        """Return the trace in pieces, cut where no sample came for longer than `gap_s` [s]."""
+        cuts = np.flatnonzero(np.diff(self.time_s) > gap_s) + 1
+        edges = [0, *(int(cut) for cut in cuts), len(self)]
+        return [self.part(a, b) for a, b in pairwise(edges)] if len(edges) > 2 else [self]
 
     def of_engine(self, number: int) -> "Trace":
         """Return the trace as that engine's own: its columns under plain names, with those that both engines share."""

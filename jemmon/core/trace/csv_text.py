@@ -6,16 +6,22 @@ or `nan`, NUL bytes, repeated headers and short lines, so these are looked for f
 
 import csv
 import io
+from collections.abc import Iterator
 from datetime import datetime
 
 import numpy as np
 import pandas as pd
 
 from ..base.errors import TraceError
+from ..base.units import TO_CORE
 from .columns import Trace
-from .signals import is_number_column
+from .signals import Kind, is_number_column, row_of, signal_of
 
 _SLOWEST_HZ, _FASTEST_HZ = 0.2, 50.0
+MOST_COLUMNS = 400  # two engines of eighteen cylinders have fewer than a hundred
+_MOST_BAD_SHARE, _BAD_AT_LEAST = 0.01, 1
+_PIECE_BYTES = 1_000_000
+_NOISE_SHARE = 0.005  # of a sensor's range: a tachometer at rest trembles around nought
 
 
 def read_trace_csv(data: bytes) -> Trace:
@@ -25,8 +31,11 @@ def read_trace_csv(data: bytes) -> Trace:
         TraceError: with line and column, what is wrong and what is expected.
     """
     text_start = data[3:] if data.startswith(b"\xef\xbb\xbf") else data
-    if not text_start or text_start.isspace():
+    end = len(text_start) - _blank_at_end(text_start)
+    if not end:
         raise TraceError("The file is empty; a trace needs a header row and at least one sample.")
+    if text_start[end:] not in (b"", b"\n", b"\r\n"):
+        text_start = text_start[:end]
     header = _header(text_start)
     numbers = [name for name in header[1:] if is_number_column(name)]
     try:
@@ -35,7 +44,8 @@ def read_trace_csv(data: bytes) -> Trace:
         _explain(text_start, header, numbers)
         raise TraceError(f"The file cannot be read as CSV: {str(error)[:200]}") from error
     time_s, start_utc = _times(frame[header[0]], header[0])
-    return Trace(time_s, {name: _column(frame[name], name in numbers) for name in header[1:]}, start_utc)
+    columns = {name: _column(frame[name], name in numbers) for name in header[1:]}
+    return Trace(time_s, columns, start_utc, _set_aside(columns))
 
 
 def _header(data: bytes) -> list[str]:
@@ -49,16 +59,60 @@ def _header(data: bytes) -> list[str]:
         raise TraceError(f"The first column is {header[0][:40]!r}; it must be time_s or time_utc.", 1, header[0][:40])
     if twice := [name for name in header if header.count(name) > 1]:
         raise TraceError("The header names this column twice.", 1, twice[0])
+    if len(header) > MOST_COLUMNS:
+        raise TraceError(f"The header names {len(header):,} columns; at most {MOST_COLUMNS} are read.", 1)
+    _check_signals(header[1:])
     if "" in header:
         raise TraceError(f"Column {header.index('') + 1} has no name in the header.", 1)
     return header
+
+
+def _check_signals(names: list[str]) -> None:
+    """Raise TraceError where no column is a signal, or two are the same one in two units."""
+    seen: dict[tuple[int, str], str] = {}
+    for name in names:
+        if (known := signal_of(name)) is None or row_of(known[1]) is None:
+            continue
+        if (first := seen.setdefault(known[:2], name)) != name:
+            raise TraceError(f"It is the same signal as {first}; keep one of them.", 1, name)
+    if not seen:
+        raise TraceError(
+            "None of the columns is one that Jemmon knows; their names are like rpm, egt1_f, oil_p_psi (docs/formats.md).",
+            1,
+        )
+
+
+def _set_aside(columns: dict[str, np.ndarray]) -> tuple[str, ...]:
+    """Take figures that no sensor shows (9,999 °F) as no reading; return what is said of it.
+
+    Raises:
+        TraceError: more than one RPM in a hundred is such: the column is not what its name says.
+    """
+    said = []
+    for name, values in list(columns.items()):
+        known = signal_of(name)
+        row = row_of(known[1]) if known else None
+        if known is None or row is None or row.kind is not Kind.READING:
+            continue
+        is_core = not known[2] or known[2] == row.unit
+        shown = values if is_core else np.asarray(TO_CORE[row.unit][known[2]].to_core(values))  # type: ignore[arg-type]
+        slack = _NOISE_SHARE * (row.highest - row.lowest)
+        bad = np.flatnonzero((shown < row.lowest - slack) | (shown > row.highest + slack))
+        if not bad.size:
+            continue
+        first, figure = int(bad[0]) + 2, float(values[bad[0]])
+        if row.name == "rpm" and bad.size > max(_MOST_BAD_SHARE * len(values), _BAD_AT_LEAST):
+            raise TraceError(f"{bad.size} figures are no RPM of an engine, the first {figure:g}.", first, name)
+        columns[name] = np.where(np.isin(np.arange(len(values)), bad), np.nan, values)
+        said.append(f"{bad.size} of {name} taken as no reading, the first in line {first}: {figure:g}.")
+    return tuple(said)
 
 
 def _read_frame(data: bytes, header: list[str], numbers: list[str]) -> pd.DataFrame:
     if b"\0" in data:
         raise ValueError("a cell holds no figure")
     is_quoted = b'"' in data
-    if not is_quoted and _count(data, ",") != (len(header) - 1) * (_count(data, "\n") + 1 - _trailing(data)):
+    if not is_quoted and _count(data, ",") != (len(header) - 1) * _lines(data):
         raise ValueError("a line has more or fewer cells than the header")
     types: dict[str, type] = {name: float if name in numbers else str for name in header[1:]}
     if header[0] == "time_s":
@@ -78,37 +132,51 @@ def _read_frame(data: bytes, header: list[str], numbers: list[str]) -> pd.DataFr
         raise TraceError("There is a header but no sample below it.", 2)
     if is_quoted:
         _explain(data, header, numbers)
-    figures = frame[numbers].to_numpy(dtype=float)
     without = sum(int(frame[name].isna().sum()) for name in header if name not in numbers)
-    if not np.isfinite(figures).all():
-        if np.isinf(figures).any():
-            raise ValueError("a figure is too large")
-        without += int(np.isnan(figures).sum())
+    for name in numbers:
+        figures = frame[name].to_numpy(dtype=float)
+        if not np.isfinite(figures).all():
+            if np.isinf(figures).any():
+                raise ValueError("a figure is too large")
+            without += int(np.isnan(figures).sum())
     if without and not is_quoted and without != _empty_cells(data):
         raise ValueError("a cell holds a word that pandas takes for no figure")
     return frame
 
 
+def _pieces(data: bytes) -> Iterator[np.ndarray]:
+    """Yield a file's bytes a megabyte at a time, each beginning with the last byte of the one before: little memory, and fast."""
+    whole = np.frombuffer(data, np.uint8)
+    for start in range(0, len(whole), _PIECE_BYTES):
+        yield whole[max(start - 1, 0) : start + _PIECE_BYTES]
+
+
 def _count(data: bytes, sign: str) -> int:
     """Return how often a sign of one byte is there; a third of the time that `bytes.count` takes where it is common."""
-    return int(np.count_nonzero(np.frombuffer(data, np.uint8) == ord(sign)))
+    return sum(int(np.count_nonzero(piece[1 if n else 0 :] == ord(sign))) for n, piece in enumerate(_pieces(data)))
 
 
-def _trailing(data: bytes) -> int:
-    """Return the line ends after the last line that holds anything."""
-    last = len(data)
-    while last and data[last - 1] in b"\r\n":
-        last -= 1
-    return data.count(b"\n", last)
+def _lines(data: bytes) -> int:
+    return _count(data, "\n") + (not data.endswith(b"\n"))
+
+
+def _blank_at_end(data: bytes) -> int:
+    """Return how many bytes of line ends and blanks end the file: blank lines there are no rows."""
+    tail = 1024
+    while tail < len(data) and not data[-tail:].strip():
+        tail *= 2
+    return min(tail, len(data)) - len(data[-tail:].rstrip())
 
 
 def _empty_cells(data: bytes) -> int:
     """Return how many cells of a file without quotes hold nothing at all: a separator follows the one before at once."""
-    ends = np.frombuffer(data.rstrip(b"\r\n") + b"\n", np.uint8)
-    after, before = ends[1:], ends[:-1]
-    is_end = (after == ord(",")) | (after == ord("\n")) | (after == ord("\r"))
-    begins = (before == ord(",")) | (before == ord("\n"))
-    return int(np.count_nonzero(is_end & begins))
+    found = int(data.endswith(b","))
+    for piece in _pieces(data):
+        after, before = piece[1:], piece[:-1]
+        is_end = (after == ord(",")) | (after == ord("\n")) | (after == ord("\r"))
+        begins = (before == ord(",")) | (before == ord("\n"))
+        found += int(np.count_nonzero(is_end & begins))
+    return found
 
 
 def _column(values: pd.Series, number: bool) -> np.ndarray:

@@ -144,8 +144,8 @@ _TEMPERATURE_F = (-80.0, 800.0)
 _ROWS = (
     # a tachometer under a governor moves by as much (common practice)
     _speed("rpm", "RPM", "rpm", 12_000.0, 15.0, most("rpm_max")),
-    _speed("rpm_pct", "Engine", "pct", 200.0, 0.5, most("rpm_pct_max_pct")),
-    _speed("rotor_pct", "Rotor", "pct", 200.0, 0.5, least("rotor_min_pct"), most("rotor_max_pct")),
+    _speed("rpm_pct", "Engine", "pct", 250.0, 0.5, most("rpm_pct_max_pct")),
+    _speed("rotor_pct", "Rotor", "pct", 250.0, 0.5, least("rotor_min_pct"), most("rotor_max_pct")),
     _speed("rotor", "Rotor RPM", "rpm", 5_000.0, 5.0),
     _needle("map", "Manifold pressure", "inhg", (0.0, 120.0), most("map_max_inhg"), slack=0.3),
     _needle("ff", "Fuel flow", "gph", (0.0, 600.0)),
