@@ -1,6 +1,7 @@
 """The command line. Imports are made where they are needed, to start quickly."""
 
 import json
+import os
 import subprocess
 import sys
 from pathlib import Path
@@ -215,10 +216,9 @@ def import_(file: str, database: Path) -> None:
     from datetime import UTC, datetime
 
     from .store.aircraft import put_aircraft
-    from .store.database import Database
 
     found = _profile(file)
-    kept = Database(database)
+    kept = _opened(database)
     with kept.writing() as db:
         put_aircraft(db, found, datetime.now(UTC).isoformat(timespec="seconds"))
     kept.close()
@@ -262,13 +262,11 @@ def demo(port: int, fresh: bool, database: Path, with_device: bool) -> None:
     from .app.settings import Settings
     from .demo.flying_group import build_demo
     from .library.shipped import shipped_profiles
-    from .store.database import Database
     from .store.settings import DeviceAddress, set_device_address
 
     if fresh:
-        for path in database.parent.glob(f"{database.name}*"):
-            path.unlink()
-    kept = Database(database)
+        _begin_anew(database)
+    kept = _opened(database)
     made = build_demo(kept, shipped_profiles()["a-trainer"])
     children = [[sys.executable, "-m", "jemmon.cli", "weather", "--port", str(service_port := _free_port(8410))]]
     if with_device:
@@ -287,16 +285,53 @@ def demo(port: int, fresh: bool, database: Path, with_device: bool) -> None:
             child.terminate()
 
 
+def _opened(database: Path) -> Any:
+    from .store.database import Database, DatabaseUnusable
+
+    try:
+        return Database(database)
+    except DatabaseUnusable as error:
+        raise _Refused(str(error)) from error
+
+
+def _begin_anew(database: Path) -> None:
+    """Delete exactly the demo's database; one with flights that are not the demo's is moved aside, and said so."""
+    from datetime import datetime
+
+    from .demo.flying_group import is_demo
+    from .store.lock import DatabaseInUse, DatabaseLock
+
+    try:
+        DatabaseLock(database).release()
+    except DatabaseInUse as error:
+        raise _Refused(str(error)) from error
+    own = [database, *(database.with_name(f"{database.name}{end}") for end in ("-wal", "-shm", ".lock"))]
+    if database.exists() and not is_demo(database):
+        aside = database.with_name(f"{database.stem}.kept-{datetime.now():%Y%m%d-%H%M%S}{database.suffix}")
+        for path in own[:3]:
+            if path.exists():
+                path.rename(aside.with_name(aside.name + path.name.removeprefix(database.name)))
+        click.echo(f"{database} holds flights that are not the demo's: it is kept as {aside}.")
+    for path in own:
+        path.unlink(missing_ok=True)
+
+
 def _serve(settings: Any, port: int) -> None:
     from .api import create_app
     from .app.serving import configure_logging, serve_app
+    from .store.database import DatabaseUnusable
+    from .store.lock import DatabaseInUse
 
     chosen = _free_port(port)
     if chosen != port:
         click.echo(f"Port {port} is taken; taking {chosen}.")
     log = configure_logging(settings.database)
     _warm()  # so that the first flight does not wait for it
-    app = create_app(settings)
+    try:
+        app = create_app(settings)
+    except (DatabaseUnusable, DatabaseInUse) as error:
+        raise _Refused(str(error)) from error
+    app.extensions["hangar"].lock.say(f"process {os.getpid()}, http://127.0.0.1:{chosen}")
     click.echo(f"Jemmon is at http://127.0.0.1:{chosen} (stop with Ctrl+C); its log is {log}")
     sys.stdout.flush()
     serve_app(app, chosen, settings.most_upload_bytes, app.extensions["streams"].stop)

@@ -19,7 +19,7 @@ from ..core.screen.aircraft import (
 )
 from ..core.screen.lists import Named
 from .answers import ProfileTaken
-from .bodies import PlanAsked
+from .bodies import PlanAsked, ProfileAsked
 from .contract import route
 
 bp = Blueprint("aircraft", __name__, url_prefix="/api")
@@ -34,7 +34,10 @@ def _hangar() -> Hangar:
 @route(bp, "GET", "/aircraft", answer=AircraftList)
 def list_aircraft() -> AircraftList:
     """All known aircraft."""
-    return AircraftList(aircraft=tuple(aircraft_line(profile) for profile in _hangar().profiles.values()))
+    hangar = _hangar()
+    known = tuple(aircraft_line(profile) for profile in hangar.profiles.values())
+    not_read = tuple(aircraft_line(profile) for profile in hangar.not_read)
+    return AircraftList(aircraft=known, not_read=not_read, damage=hangar.damage)
 
 
 @route(bp, "GET", "/aircraft/<profile_id>", answer=ProfilePage)
@@ -88,10 +91,19 @@ def export_profile(profile_id: str) -> Response:
     return Response(canonical_json(profile.body), mimetype="application/json", headers=headers)
 
 
-@route(bp, "POST", "/aircraft", body=dict, answer=ProfileTaken, statuses=(201,), is_raw=True)
-def import_profile() -> ProfileTaken:
-    """Read a profile in; refused whole, with the place, if anything in it is wrong. A flight keeps the one it began with."""
+@route(
+    *(bp, "POST", "/aircraft"),
+    body=dict,
+    query=ProfileAsked,
+    answer=ProfileTaken,
+    statuses=(201,),
+    fails=(409, 503),
+    is_raw=True,
+)
+def import_profile(query: ProfileAsked) -> ProfileTaken:
+    """Read a profile in; refused whole, with the place, if anything in it is wrong. A flight keeps the one it began with. One that
+    would take the place of an aircraft that ships is asked back (409), unless `replace` says that it may."""
     hangar = _hangar()
-    profile = take_profile(hangar.database, request.get_data())
+    profile = take_profile(hangar.database, request.get_data(), query.replace)
     hangar.profiles[profile.id] = profile
     return ProfileTaken(aircraft=aircraft_line(profile), content_hash=profile.content_hash)

@@ -1,6 +1,7 @@
 """The Flask application: guards, errors, routes, and the built front end."""
 
 import atexit
+import re
 
 from flask import Flask, Response, send_from_directory
 from werkzeug.exceptions import NotFound
@@ -9,6 +10,8 @@ from ..app.hangar import Hangar
 from ..app.settings import Settings
 from ..app.streams import Streams
 from . import aircraft_routes, errors, flight_routes, guards, live_routes
+
+_PAGE = re.compile(r"(?!.*\.\.)[A-Za-z0-9_.:/-]{0,200}")  # what the front end's own router may know
 
 
 def create_app(settings: Settings | None = None) -> Flask:
@@ -32,13 +35,16 @@ def create_app(settings: Settings | None = None) -> Flask:
     def page(path: str = "") -> Response:
         if path.startswith("api/"):
             raise NotFound("There is no such part of the interface.")
-        if path and (settings.web / path).is_file():
+        if not (settings.web / "index.html").is_file():
+            raise NotFound("The front end is not built; type `make setup`.")
+        built = {file.relative_to(settings.web).as_posix() for file in settings.web.rglob("*") if file.is_file()}
+        if path in built:
             response = send_from_directory(settings.web, path)
             if path.startswith("assets/"):
                 response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
             return response
-        if not (settings.web / "index.html").is_file():
-            raise NotFound("The front end is not built; type `make setup`.")
+        if not _PAGE.fullmatch(path):
+            raise NotFound("There is no such page.")
         return send_from_directory(settings.web, "index.html", max_age=0)
 
     return app

@@ -118,6 +118,13 @@ class PlanAsked(Query):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ProfileAsked(Query):
+    """Whether a profile may take the place of one that ships."""
+
+    replace: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FileAsked(Query):
     """By which aircraft a file is judged, and what it is called."""
 

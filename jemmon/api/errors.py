@@ -11,6 +11,7 @@ from flask import Flask, Response
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
+from ..app.services import TakesPlace
 from ..core.base.errors import CoreError, EventError, OutOfRange, TraceError
 from ..core.screen.frame import Trouble
 from ..store.database import NotWritten, reason_of
@@ -45,6 +46,10 @@ def install(app: Flask) -> None:
     def conflict(error: SameIdOtherBody) -> Response:
         message = f"An event with the id {error} is kept already and says something else."
         return problem(409, "conflict", message, "id")
+
+    @app.errorhandler(TakesPlace)
+    def asks(error: TakesPlace) -> Response:
+        return problem(409, "takes_place", str(error), "id")
 
     @app.errorhandler(NotWritten)
     def not_written(error: NotWritten) -> Response:

@@ -36,15 +36,16 @@ def install(app: Flask, settings: Settings) -> None:
         if length is None and "Transfer-Encoding" not in request.headers:
             length = 0
         if length is None or length > most:
-            abort(
-                413, f"The file is over the limit of {most / 1e6:.0f} MB; it was not read. A setting raises the limit."
-            )
+            what = "file" if request.path == "/api/import" else "body"
+            abort(413, f"The {what} is over the limit of {most / 1e6:g} MB; it was not read.")
 
     @app.after_request
     def add_policy(response: Response) -> Response:
         response.headers["Content-Security-Policy"] = CONTENT_POLICY
         response.headers["X-Content-Type-Options"] = "nosniff"
         response.headers["Referrer-Policy"] = "no-referrer"
+        response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
+        response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
         if "Cache-Control" not in response.headers and request.path.startswith("/api"):
             response.headers["Cache-Control"] = "no-store"
         return response

@@ -1,5 +1,6 @@
 """What the application holds while it runs: the known aircraft, the database, and the one flight that is going on."""
 
+import logging
 import threading
 from datetime import UTC, datetime
 
@@ -14,10 +15,13 @@ from ..store import flights
 from ..store.aircraft import imported_aircraft
 from ..store.database import Database
 from ..store.flights import Flight
+from ..store.lock import DatabaseLock
 from .files import FileReader
 from .live_flight import LiveFlight
 from .making import make_live_flight
 from .settings import Settings
+
+_log = logging.getLogger(__name__)
 
 
 class Hangar:
@@ -25,20 +29,37 @@ class Hangar:
 
     def __init__(self, settings: Settings):
         self.settings = settings
-        self.database = Database(settings.database)
+        self.lock = DatabaseLock(settings.database)
+        try:
+            self.database = Database(settings.database)
+        except BaseException:
+            self.lock.release()
+            raise
         self.files = FileReader(self.database)
         self.profiles: dict[str, Profile] = shipped_profiles()
         self._lock = threading.Lock()
         self._is_closed = False
+        self.damage: str | None = None
         self.live: LiveFlight | None = None
         self._summarise()
         with self.database.reading() as db:
-            self.profiles |= {profile.id: profile for profile in imported_aircraft(db)}
+            own = imported_aircraft(db)
             going_on = flights.open_flight(db)
             profile = flights.profile_by_hash(db, going_on.profile_hash) if going_on else None
-        if going_on and profile:
+        self.profiles |= {profile.id: profile for profile in own if not profile.refused}
+        self.not_read = tuple(profile for profile in own if profile.refused)
+        threading.Thread(target=self._check_database, name="integrity check", daemon=True).start()
+        if going_on and profile and profile.refused:
+            _log.error("flight %s does not go on: its profile is refused: %s", going_on.id, profile.refused)
+        elif going_on and profile:
             self.live = make_live_flight(self.database, going_on, profile, oat_c=settings.oat_c)
             self.live.start()
+
+    def _check_database(self) -> None:
+        """Look through the database once, beside everything else; what is wrong is told on every screen."""
+        self.damage = self.database.damage()
+        if self.damage:
+            _log.error("the database %s is damaged: %s", self.settings.database, self.damage)
 
     def _summarise(self) -> None:
         """Make the summaries of flights that an earlier version kept without one."""
@@ -115,3 +136,4 @@ class Hangar:
             self.live.stop()
         self.files.close()
         self.database.close()
+        self.lock.release()

@@ -7,6 +7,7 @@ from ..core.judgement.engine_health import nozzle_drift
 from ..core.judgement.trend import FlownFindings, trend_rows
 from ..core.screen.aircraft import StartsPage, TrendsPage, aircraft_line, looks_back_words
 from ..core.start.record import prime_lines, start_rows
+from ..library.shipped import shipped_profiles
 from ..store import flights
 from ..store.aircraft import put_aircraft
 from ..store.database import Database
@@ -16,9 +17,23 @@ from .files import utc_now
 _FINDING_KINDS = ("finding", "typed_reading", "sides_named", "undo")
 
 
-def take_profile(database: Database, data: bytes) -> Profile:
-    """Let the profile in a file count for its id from now on. Raises ProfileError; then nothing is changed."""
+class TakesPlace(Exception):
+    """A profile would take the place of an aircraft that ships; the message asks whether it shall."""
+
+
+def take_profile(database: Database, data: bytes, may_replace: bool) -> Profile:
+    """Let the profile in a file count for its id from now on.
+
+    Raises:
+        ProfileError: something in it is wrong. TakesPlace: it differs from one of its id that ships, and nobody said that it may.
+        Then nothing is changed.
+    """
     profile = profile_from_text(data)
+    ships = shipped_profiles().get(profile.id)
+    if ships is not None and ships.content_hash != profile.content_hash and not may_replace:
+        raise TakesPlace(
+            f"{profile.id} is the id of an aircraft that ships ({ships.registration}). Shall {profile.registration} take its place?"
+        )
     with database.writing() as db:
         put_aircraft(db, profile, utc_now())
     return profile

@@ -3,8 +3,10 @@
 Everything here is invented. The flights can be made again: each is a script with a seed.
 """
 
+import sqlite3
 from collections.abc import Mapping
 from datetime import UTC, datetime, timedelta
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -68,6 +70,16 @@ def flight_script(fault_size: float, oat_c: float, strokes: float) -> list[dict[
         {"at": 1105, "set": {"mag": "OFF", "master": False}},
         {"at": 1115, "end": True},
     ]
+
+
+def is_demo(path: Path) -> bool:
+    """Say whether a database holds nothing but the demo's flights; one that cannot be read does not."""
+    try:
+        with sqlite3.connect(f"file:{path}?mode=ro", uri=True) as db:
+            own = db.execute("SELECT count(*) FROM flights WHERE id NOT LIKE 'demo-%'").fetchone()[0]
+    except sqlite3.DatabaseError:
+        return False
+    return bool(own == 0)
 
 
 def build_demo(database: Database, profile: Profile, today: datetime | None = None) -> int:

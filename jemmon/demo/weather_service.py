@@ -5,7 +5,7 @@ import os
 import random
 import threading
 import time
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 
 STATIONS = {"ZZLK": (12, 285), "ZZBR": (4, 60), "ZZTH": (27, 200)}
@@ -21,7 +21,8 @@ def simulated_metar(station: str, now: datetime) -> str:
     dew = oat - dice.randint(1, 9)
     wind = f"{(wind_from + dice.randint(-3, 3) * 10) % 360 or 360:03d}{dice.randint(4, 18):02d}KT"
     signed = [f"M{-t:02d}" if t < 0 else f"{t:02d}" for t in (oat, dew)]
-    return f"{station} {now:%d%H}50Z {wind} 9999 SCT035 {signed[0]}/{signed[1]} Q{dice.randint(996, 1032)}"
+    made = now if now.minute >= 50 else now - timedelta(hours=1)
+    return f"{station} {made:%d%H}50Z {wind} 9999 SCT035 {signed[0]}/{signed[1]} Q{dice.randint(996, 1032)}"
 
 
 def serve_weather(port: int, mode: str = "ok") -> None:

@@ -1,10 +1,9 @@
 """Aircraft whose profiles were read in; each names the content that counts now."""
 
-import json
 import sqlite3
 
-from ..core.aircraft import Profile, profile_from_json
-from .flights import keep_profile
+from ..core.aircraft import Profile
+from .flights import keep_profile, read_profile
 
 _PUT = """
 INSERT INTO aircraft (profile_id, content_hash, imported_utc) VALUES (?, ?, ?)
@@ -23,5 +22,5 @@ def put_aircraft(db: sqlite3.Connection, profile: Profile, imported_utc: str) ->
 
 
 def imported_aircraft(db: sqlite3.Connection) -> list[Profile]:
-    """Return the profiles that were read in."""
-    return [profile_from_json(json.loads(row["body"])) for row in db.execute(_ALL)]
+    """Return the profiles that were read in; of one that today's rules refuse what can be shown (`refused` says why)."""
+    return [read_profile(row["body"]) for row in db.execute(_ALL)]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import shutil
 import sqlite3
 import threading
@@ -20,6 +21,10 @@ class NotWritten(Exception):
     def __init__(self, code: str):
         super().__init__(code)
         self.code = code
+
+
+class DatabaseUnusable(Exception):
+    """The database cannot be opened; the message says why and what to do."""
 
 
 _REASONS = {
@@ -65,7 +70,14 @@ def migrate(db: sqlite3.Connection, path: Path, folder: Path = MIGRATIONS) -> in
     holds something is copied beside itself first."""
     db.execute("CREATE TABLE IF NOT EXISTS migrations (number INTEGER PRIMARY KEY, name TEXT NOT NULL) STRICT")
     done = {row["number"] for row in db.execute("SELECT number FROM migrations")}
-    waiting = [file for file in sorted(folder.glob("*.sql")) if int(file.name[:3]) not in done]
+    files = sorted(folder.glob("*.sql"))
+    newest = max((int(file.name[:3]) for file in files), default=0)
+    if done and max(done) > newest:
+        raise DatabaseUnusable(
+            f"{path} was written by a newer Jemmon (schema {max(done)}; this one knows {newest}). Install that one, or name "
+            "another database."
+        )
+    waiting = [file for file in files if int(file.name[:3]) not in done]
     if waiting and done:
         db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
         shutil.copy2(path, path.with_suffix(f".before-{waiting[0].name[:3]}.db"))
@@ -87,15 +99,47 @@ def _statements(script: str) -> Iterator[str]:
             text = ""
 
 
+_OPENED = (
+    "INSERT INTO settings (name, value) VALUES ('opened', '') ON CONFLICT (name) DO UPDATE SET value = excluded.value"
+)
+_UNUSABLE = {
+    "busy": "is held by another program. Stop that first.",
+    "disk_full": "cannot be written: the disk is full. Make room and start again.",
+    "read_only": "may not be written. Give yourself the right to write the file and its folder, or name another database.",
+    "corrupt": "is damaged or is no database. Move it away and bring back a copy, or name another database.",
+    "disk_error": "cannot be opened. Look at the disk, or name another database.",
+}
+
+
+def _why_unusable(path: Path, error: Exception) -> str:
+    if isinstance(error, sqlite3.Error):
+        reason = reason_of(error)
+        if "no such table" in str(error) or "no such column" in str(error):
+            reason = "corrupt"
+    else:
+        full = isinstance(error, OSError) and error.errno == errno.ENOSPC
+        reason = "disk_full" if full else "read_only" if isinstance(error, PermissionError | OSError) else "disk_error"
+    return f"{path} {_UNUSABLE[reason]} ({error})"
+
+
 class Database:
     """One file: one connection that writes, guarded by a lock, and one for each reader."""
 
     def __init__(self, path: Path):
-        path.parent.mkdir(parents=True, exist_ok=True)
         self.path = path
-        self._writer = connect(path)
         self._lock = threading.RLock()
-        migrate(self._writer, path)
+        if path.exists() and not path.stat().st_size:
+            raise DatabaseUnusable(
+                f"{path} is empty: it was cut off, or is another file. Bring back a copy, or delete it to begin anew."
+            )
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            self._writer = connect(path)
+            migrate(self._writer, path)
+            with transaction(self._writer):
+                self._writer.execute(_OPENED)  # says at once whether it can be written
+        except (sqlite3.DatabaseError, OSError) as error:
+            raise DatabaseUnusable(_why_unusable(path, error)) from error
 
     @contextmanager
     def writing(self, patience_s: float = _PATIENCE_S) -> Iterator[sqlite3.Connection]:
@@ -125,6 +169,15 @@ class Database:
             yield db
         finally:
             db.close()
+
+    def damage(self) -> str | None:
+        """Return what an integrity check says against the file, or None where it is whole. Takes a while where it is large."""
+        try:
+            with self.reading() as db:
+                said = [str(row[0]) for row in db.execute("PRAGMA quick_check(3)")]
+        except sqlite3.DatabaseError as error:
+            return str(error)
+        return None if said == ["ok"] else "; ".join(said)
 
     def close(self) -> None:
         """Close the write connection."""

@@ -7,7 +7,8 @@ from dataclasses import asdict, dataclass
 from functools import lru_cache
 
 from ..core.aircraft import Profile, profile_from_json
-from ..core.aircraft.profile import canonical_json
+from ..core.aircraft.profile import canonical_json, refused_profile
+from ..core.base.errors import ProfileError
 from ..core.flight.events import Event
 from ..core.screen.record import FlightLine, FlightSummary
 
@@ -71,12 +72,16 @@ def profile_by_hash(db: sqlite3.Connection, content_hash: str) -> Profile:
     row = db.execute("SELECT body FROM profiles WHERE content_hash = ?", (content_hash,)).fetchone()
     if row is None:
         raise KeyError(content_hash)
-    return _read_profile(row["body"])
+    return read_profile(row["body"])
 
 
 @lru_cache(maxsize=256)
-def _read_profile(body: str) -> Profile:
-    return profile_from_json(json.loads(body))
+def read_profile(body: str) -> Profile:
+    """Return a kept profile; of one that today's rules refuse what can be shown (`refused` says why)."""
+    try:
+        return profile_from_json(json.loads(body))
+    except ProfileError as error:
+        return refused_profile(json.loads(body), str(error))
 
 
 def add_flight(db: sqlite3.Connection, flight: Flight) -> None:

@@ -192,3 +192,117 @@ def test_no_column_that_a_trace_may_have_is_dropped_and_what_a_hand_sets_is_a_le
     assert back.signal("cat")[0] == 40.0
     assert back.signal("batt_amps")[0] == -3.0
     assert (back.signal("mag")[0], back.signal("lane_b")[0], back.signal("starter", 2)[0]) == ("L", 0.0, 1.0)
+
+
+@pytest.mark.parametrize("jump", [1e6, 1e300, -5.0, -1e12])
+def test_a_clock_that_jumps_is_joined_on_where_flight_time_is(client, instrument, jump):
+    client.post("/api/flights", json=BEGIN)
+    instrument.say(10.0, rpm=900)
+    before = wait_for(client, lambda f: f["rpm"] == 900)
+    instrument.say(jump, rpm=901)
+    instrument.say(jump + 0.5, rpm=902)
+    if abs(jump) < 1e11:
+        wait_for(client, lambda f: f["rpm"] == 902)
+    instrument.say(12.0, rpm=903)
+    instrument.say(12.5, rpm=904)
+    after = wait_for(client, lambda f: f["rpm"] == 904)
+    assert before["at_s"] <= after["at_s"] < before["at_s"] + 30
+    client.post("/api/flights/f1/events", json={"id": "end", "kind": "flight_ended", "body": {}})
+    again = client.post("/api/flights", json={**BEGIN, "id": "f2"})
+    assert again.status_code == 201, "a new flight can begin"
+
+
+def test_where_the_instruments_clock_stands_still_flight_time_goes_on(client, instrument):
+    client.post("/api/flights", json=BEGIN)
+    for _ in range(12):
+        instrument.say(5.0, rpm=900)
+        time.sleep(0.2)
+    standing = wait_for(client, lambda f: f["rpm"] == 900)
+    assert standing["at_s"] > 1.0
+    instrument.say(5.3, rpm=901)
+    instrument.say(5.6, rpm=902)
+    moving = wait_for(client, lambda f: f["rpm"] == 902)
+    assert standing["at_s"] <= moving["at_s"] < standing["at_s"] + 10
+
+
+def test_what_is_not_finite_or_beyond_any_sensor_is_no_reading():
+    line = b'{"t": 1, "rpm": NaN, "egt1_f": Infinity, "cht1_f": 1e999, "oil_p_psi": -1e9, "oil_t_f": 180, "mixture": 7}'
+    said = sample_from(line)
+    assert said is not None
+    assert said.readings == {"oil_t_f": 180.0}
+    assert said.levers == {"mixture": 1.0}
+    assert sample_from(b'{"t": NaN, "rpm": 900}') is None
+    assert sample_from(b'{"t": 1e300, "rpm": 900}') is None
+
+
+def test_without_rpm_frame_and_curve_are_json_that_any_reader_takes(client, instrument):
+    client.post("/api/flights", json=BEGIN)
+    for t in range(8):
+        instrument.send(b'{"t": %d, "oil_t_f": 150, "rpm": NaN}\n' % t)
+    wait_for(client, lambda f: any(i["id"] == "oil_t_f" and i["value"] == 150 for i in f["instruments"]))
+    for path in ("/api/live", "/api/live/curve", "/api/flights/f1"):
+        json.loads(client.get(path).data, parse_constant=pytest.fail)
+
+
+def test_a_silent_instrument_is_asked_again(client, instrument, monkeypatch):
+    monkeypatch.setattr("jemmon.feeds.device._GONE_AFTER_S", 1.0)
+    client.post("/api/flights", json=BEGIN)
+    instrument.say(0.0, rpm=900)
+    wait_for(client, lambda f: f["rpm"] == 900)
+    end = time.monotonic() + 10
+    while len(instrument.lines) < 2 and time.monotonic() < end:  # the first line is left open and says nothing more
+        time.sleep(0.05)
+    instrument.say(1.0, rpm=950)
+    assert wait_for(client, lambda f: f["rpm"] == 950)
+
+
+def test_ten_thousand_lines_a_second_are_followed_by_the_newest(client, instrument):
+    client.post("/api/flights", json=BEGIN)
+    stop, sent = threading.Event(), []
+
+    def pour() -> None:
+        number = 0
+        while not stop.is_set():
+            lines = b"".join(b'{"t": %.4f, "rpm": %d}\n' % ((number + n) / 1e4, number + n) for n in range(500))
+            number += 500
+            instrument.send(lines)
+            sent.append((time.monotonic(), number))
+            time.sleep(0.05)
+
+    pourer = threading.Thread(target=pour, daemon=True)
+    pourer.start()
+    try:
+        wait_for(client, lambda f: (f["rpm"] or 0) > 5000, 15)
+        shown = client.get("/api/live").json["frame"]
+        now = time.monotonic()
+        behind_s = now - next(at for at, number in sent if number >= shown["rpm"])
+        assert shown["stale"] or behind_s < 1.0  # 0.3 s on an idle machine: make torture PART=feeds measures it
+    finally:
+        stop.set()
+        pourer.join(5)
+
+
+@pytest.mark.filterwarnings("ignore::pytest.PytestUnhandledThreadExceptionWarning")
+def test_a_feed_that_fails_goes_on_and_one_that_died_is_given_anew(client, app):
+    client.post("/api/flights", json={**BEGIN, "source": "bench", "speed": 10})
+    live = app.extensions["hangar"].live
+    wait_for(client, lambda f: f["rpm"] is not None)
+    whole, failed = live.feed._tick, []
+
+    def fails() -> None:
+        failed.append(1)
+        raise RuntimeError("one turn fails")
+
+    live.feed._tick = fails
+    end = time.monotonic() + 10
+    while len(failed) < 2 and time.monotonic() < end:
+        time.sleep(0.05)
+    live.feed._tick = whole
+    at_s = client.get("/api/live").json["frame"]["at_s"]
+    wait_for(client, lambda f: f["at_s"] > at_s + 5)
+    first = live.feed
+    first._run = lambda: None
+    first._turn = lambda: (_ for _ in ()).throw(SystemExit)  # the thread dies as by nothing that is caught
+    wait_for(client, lambda f: live.feed is not first, 15)
+    at_s = client.get("/api/live").json["frame"]["at_s"]
+    wait_for(client, lambda f: f["at_s"] > at_s + 5)

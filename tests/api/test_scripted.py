@@ -33,7 +33,7 @@ def frame_when(client, condition, seconds: float = 8.0) -> dict:
 
 def put_in(client) -> None:
     """Put the twin without its simulated engine in the place of the shipped one."""
-    assert client.post("/api/aircraft", json=PROFILES["d-twin"].body).status_code in (200, 201)
+    assert client.post("/api/aircraft?replace=true", json=PROFILES["d-twin"].body).status_code in (200, 201)
 
 
 def test_needles_follow_the_phase_and_no_lever_moves_them(client):

@@ -1,10 +1,14 @@
 """Trace CSV in and out: what is read comes out the same, what is wrong is named by line and column."""
 
+import time
+
 import numpy as np
 import pytest
 
 from jemmon.core.base.errors import TraceError
-from jemmon.core.trace import read_trace_csv, write_trace_csv
+from jemmon.core.judgement.judge import FLIGHT_GAP_S, judge
+from jemmon.core.trace import Trace, read_trace_csv, write_trace_csv
+from tests.core.builders import PROFILES
 
 
 @pytest.mark.parametrize(
@@ -26,6 +30,11 @@ from jemmon.core.trace import read_trace_csv, write_trace_csv
         ("time_s,rpm\n0,1\x00\n", 2, "NUL"),
         ("time_utc,rpm\n2026-01-01T00:00:00Z,1\nyesterday,2\n", 3, "ISO 8601"),
         ("time_s,rpm\n0,1\n10,1\n20,1\n", 3, "rate"),
+        ("time_s,revs,temp\n0,1,2\n", 1, "None of the columns"),
+        ("time_s,egt1_f,egt1_c\n0,1,2\n", 1, "same signal as egt1_f"),
+        ("time_s,rpm\n0,1800\n1,-500\n2,-500\n3,1800\n", 3, "no RPM of an engine, the first -500"),
+        ("time_s,rpm\n0,1800\n1,99999\n2,99999\n3,1800\n", 3, "no RPM of an engine, the first 99999"),
+        ("time_s,rpm" + ",x" * 1 + "".join(f",c{n}" for n in range(400)) + "\n", 1, "402 columns|403 columns"),
     ],
 )
 def test_what_is_wrong_is_named_by_its_place(text, line, match):
@@ -71,3 +80,35 @@ def test_a_second_engine_is_apart():
 def test_utc_times_count_from_the_first_row():
     trace = read_trace_csv(b"time_utc,rpm\n2026-01-01T10:00:00Z,1\n2026-01-01T10:00:02Z,2\n")
     assert list(trace.time_s) == [0.0, 2.0]
+
+
+def test_blank_lines_at_the_end_are_no_rows_however_many():
+    text = "time_s,rpm\n0,1000\n1,1001\n" + "\r\n" * 40_000
+    began = time.perf_counter()
+    assert len(read_trace_csv(text.encode())) == 2
+    assert time.perf_counter() - began < 2
+
+
+def test_a_figure_that_no_sensor_shows_is_no_reading_and_is_said():
+    rows = "".join(f"{t},1800,{9999 if t == 7 else 300}\n" for t in range(200))
+    trace = read_trace_csv(f"time_s,rpm,cht1_f\n{rows}".encode())
+    assert np.isnan(trace.signal("cht1")[7])
+    assert trace.notes == ("1 of cht1_f taken as no reading, the first in line 9: 9999.",)
+    assert trace.signal("rpm")[7] == 1800
+
+
+@pytest.mark.parametrize(("rpm", "is_kept"), [(-50, True), (-70, False), (12_050, True), (12_070, False)])
+def test_a_tachometer_trembles_around_nought_and_ends_at_its_range(rpm, is_kept):
+    rows = "".join(f"{t},{rpm if t == 3 else 900}\n" for t in range(50))
+    assert np.isnan(read_trace_csv(f"time_s,rpm\n{rows}".encode()).signal("rpm")[3]) != is_kept
+
+
+@pytest.mark.parametrize(("gap_s", "pieces"), [(599, 1), (601, 2)])
+def test_what_a_long_gap_divides_is_judged_piece_by_piece(gap_s, pieces):
+    t = np.concatenate([np.arange(0, 60, 0.5), 59.5 + gap_s + np.arange(0, 60, 0.5)])
+    trace = Trace(t, {"rpm": np.full(len(t), 1800.0)})
+    assert [len(piece) for piece in trace.stretches(FLIGHT_GAP_S)] == [len(t) // pieces] * pieces
+    hot = Trace(
+        t, {"rpm": np.full(len(t), 1800.0), "oil_t_f": np.full(len(t), 300.0), "oil_p_psi": np.full(len(t), 60.0)}
+    )
+    assert len(judge(hot, PROFILES["a-trainer"], ("exceedance",))) == pieces

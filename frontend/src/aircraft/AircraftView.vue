@@ -33,6 +33,13 @@ async function taken(id: string) {
       <RouterLink to="/records">Records</RouterLink>
       <RouterLink to="/settings">Settings</RouterLink>
     </template>
+    <p v-if="fleet?.damage" class="stop" role="alert">
+      <b>The database is damaged:</b> {{ fleet.damage }}. Stop Jemmon and bring back a copy; until then nothing new is
+      safe.
+    </p>
+    <p v-for="old in fleet?.not_read" :key="old.id" class="look">
+      <b>{{ old.registration }}</b> cannot be flown: {{ old.about }} Its flights are in the records.
+    </p>
     <section v-if="going" class="going">
       <p class="sentence">A flight is in progress: {{ going.registration }}, {{ going.phase_title }}.</p>
       <RouterLink to="/flight" class="key go">Resume</RouterLink>

@@ -38,6 +38,7 @@ export const useOutbox = defineStore('outbox', () => {
   const refused = shallowRef<Row<Refusal>[]>([])
   const boxes = openBoxes()
   let onFrame: (frame: Frame) => void = () => undefined
+  let turn: Promise<void> = Promise.resolve()
   let isSending = false
   let pauseMs = 0
   let notBefore = 0
@@ -48,23 +49,30 @@ export const useOutbox = defineStore('outbox', () => {
     refused.value = await not.all()
   }
 
-  async function send(letter: Letter) {
-    const { letters } = await boxes
-    const rows = await letters.all()
-    if (!rows.some((row) => senseOf(row.value) === senseOf(letter))) await letters.add(letter)
+  /** Put in the row what `make` makes of those that wait there, one after the other: two quick taps see each other. */
+  async function put(make: (waiting: Letter[]) => Letter | undefined) {
+    const added = turn.then(async () => {
+      const { letters } = await boxes
+      const rows = (await letters.all()).map((row) => row.value)
+      const letter = make(rows)
+      if (letter && !rows.some((one) => senseOf(one) === senseOf(letter))) await letters.add(letter)
+    })
+    turn = added.catch(() => undefined)
+    await added
     await look()
     await flush()
   }
 
+  const send = (letter: Letter) => put(() => letter)
+
   /** Take back what is seen last: what still waits here, else the newest of what the screen offers. */
-  async function takeBack(flight: string, seen: readonly string[]) {
-    const { letters } = await boxes
-    const rows = (await letters.all()).map((row) => row.value)
-    const taken = new Set(rows.flatMap((one) => (one.way === 'undo' ? [one.body.event] : [])))
-    const waits = rows.flatMap((one) => (one.way === 'event' ? [one.body.id] : [])).reverse()
-    const event = [...waits, ...seen].find((id) => !taken.has(id))
-    if (event) await send({ way: 'undo', flight, body: { id: newId(), event } })
-  }
+  const takeBack = (flight: string, seen: readonly string[]) =>
+    put((rows) => {
+      const taken = new Set(rows.flatMap((one) => (one.way === 'undo' ? [one.body.event] : [])))
+      const waits = rows.flatMap((one) => (one.way === 'event' ? [one.body.id] : [])).reverse()
+      const event = [...waits, ...seen].find((id) => !taken.has(id))
+      return event ? { way: 'undo', flight, body: { id: newId(), event } } : undefined
+    })
 
   /** Deliver in order; return whether all went out. */
   async function deliver(): Promise<boolean> {

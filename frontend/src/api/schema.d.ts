@@ -14,7 +14,7 @@ export interface paths {
     /** All known aircraft. */
     get: operations['aircraft.list_aircraft']
     put?: never
-    /** Read a profile in; refused whole, with the place, if anything in it is wrong. A flight keeps the one it began with. */
+    /** Read a profile in; refused whole, with the place, if anything in it is wrong. A flight keeps the one it began with. One that */
     post: operations['aircraft.import_profile']
     delete?: never
     options?: never
@@ -610,11 +610,16 @@ export interface components {
     }
     /**
      * AircraftList
-     * @description All known aircraft.
+     * @description All known aircraft; `not_read` are those whose kept profile this version refuses, and why; `damage` what an integrity check
+     *     says against the database.
      */
     AircraftList: {
       /** Aircraft */
       aircraft: components['schemas']['AircraftLine'][]
+      /** Not Read */
+      not_read: components['schemas']['AircraftLine'][]
+      /** Damage */
+      damage: string | null
     }
     /**
      * Available
@@ -3709,7 +3714,9 @@ export interface operations {
   }
   'aircraft.import_profile': {
     parameters: {
-      query?: never
+      query?: {
+        replace?: boolean
+      }
       header?: never
       path?: never
       cookie?: never
@@ -3750,6 +3757,15 @@ export interface operations {
         }
       }
       /** @description What is wrong. */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
       413: {
         headers: {
           [name: string]: unknown
@@ -3769,6 +3785,15 @@ export interface operations {
       }
       /** @description What is wrong. */
       422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
         headers: {
           [name: string]: unknown
         }

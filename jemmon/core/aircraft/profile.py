@@ -14,7 +14,7 @@ import jsonschema
 from ..base.errors import ProfileError
 from .limits import check_limits
 from .lists import Condition, Item, Phase, PutBack, conditions_from, phase_from
-from .phases import PhaseKind
+from .phases import PHASE_KINDS, PhaseKind
 from .power_table import PowerTable, power_table_from
 from .schema import PROFILE_SCHEMA
 from .start_method import StartMethod
@@ -66,7 +66,8 @@ class TakeOff:
 class Profile:
     """A checked aircraft profile. `body` is the JSON that it came from, `content_hash` names that content,
     `set_aside` says which limits of an earlier format are read no more, `not_held` names items (challenge, limit) whose
-    reading is held against nothing because the profile does not give its limit."""
+    reading is held against nothing because the profile does not give its limit, `refused` is why today's rules do not take it:
+    then nothing is judged by it."""
 
     id: str
     name: str
@@ -91,6 +92,7 @@ class Profile:
     content_hash: str
     set_aside: tuple[str, ...] = ()
     not_held: tuple[tuple[str, str], ...] = ()
+    refused: str = ""
 
     def limit(self, name: str) -> float:
         """Return a limit's figure in the unit of its row. Raises ProfileError if the profile has none of this name."""
@@ -225,6 +227,39 @@ def profile_from_json(body: object) -> Profile:
         content_hash=hashlib.sha256(canonical_json(given).encode()).hexdigest()[:16],
         set_aside=now.words,
         not_held=_not_held(body, {**now.aside, **figures}),
+    )
+
+
+def refused_profile(body: Mapping[str, Any], why: str) -> Profile:
+    """Return what can be shown of a kept profile that today's rules refuse: its names, and nothing to judge by."""
+
+    def named(name: str) -> str:
+        return str(body.get(name) or "unknown")[:80]
+
+    phase = Phase(id="flight", title="Flight", kind=PHASE_KINDS["before_start"], instruments=(), lists=())
+    return Profile(
+        id=named("id"),
+        name=named("name"),
+        registration=named("registration"),
+        about=f"This version does not read its profile: {why}",
+        owner_signed=False,
+        engine={"count": 1, "cylinders": 4, "propeller": "fixed_pitch", "rated_rpm": 2700},
+        limits={},
+        lean_targets=(),
+        prime=(),
+        start=StartMethod(unit="none"),
+        put_backs=(),
+        schedule={},
+        phases=(phase,),
+        killer_delay_s=0.0,
+        briefing_delay_s=0.0,
+        take_off=TakeOff(phase=phase.id, when=(), needs=()),
+        briefing={},
+        bench=None,
+        power=None,
+        body=body,
+        content_hash=hashlib.sha256(canonical_json(body).encode()).hexdigest()[:16],
+        refused=why,
     )
 
 

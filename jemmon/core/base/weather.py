@@ -7,6 +7,7 @@ CE-09-35 by temperature and dew point (its corner points are from memory).
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
+from datetime import datetime, timedelta
 from math import cos, radians, sin
 from typing import Any, Literal
 
@@ -19,6 +20,8 @@ STANDARD_INHG = 29.92
 FEET_PER_INHG = 925.0
 _CALM_KT = 3.0
 _STATION = re.compile(r"\b[A-Z]{4}\b")
+_HEAD = re.compile(r"\b(?:METAR |SPECI )?(?:COR )?([A-Z][A-Z0-9]{3}) (\d{2})(\d{2})(\d{2})Z\b")
+_LONGEST_BACK_DAYS = 33  # the group names the day of the month only
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -89,6 +92,22 @@ class AirReport:
                 check_range(what, value, low, high, unit)
         if self.oat_c is not None and self.dewpoint_c is not None and self.dewpoint_c > self.oat_c + 0.6:
             raise OutOfRange(f"The dew point {self.dewpoint_c:g} °C must be below the temperature {self.oat_c:g} °C.")
+
+
+def station_and_age(text: str, now: datetime) -> tuple[str | None, float | None]:
+    """Return (the station that a METAR is of, its age in minutes [min] at a moment); None where it does not say. The age is below 0
+    for one that is dated a little ahead. Date and time group as in WMO No. 306, FM 15."""
+    head = _HEAD.search(text)
+    if head is None:
+        return None, None
+    station, day, hour, minute = head[1], int(head[2]), int(head[3]), int(head[4])
+    for back in range(_LONGEST_BACK_DAYS):
+        date = now + timedelta(days=1 - back)
+        if date.day == day and hour < 24 and minute < 60:
+            made = date.replace(hour=hour, minute=minute, second=0, microsecond=0)
+            if made - now < timedelta(hours=1):
+                return station, (now - made).total_seconds() / 60
+    return station, None
 
 
 def pressure_altitude_ft(elevation_ft: float, altimeter_inhg: float) -> float:

@@ -40,9 +40,12 @@ def aircraft_line(profile: Profile) -> AircraftLine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AircraftList:
-    """All known aircraft."""
+    """All known aircraft; `not_read` are those whose kept profile this version refuses, and why; `damage` what an integrity check
+    says against the database."""
 
     aircraft: tuple[AircraftLine, ...]
+    not_read: tuple[AircraftLine, ...]
+    damage: str | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
