@@ -7,7 +7,7 @@ PORT ?= 8400
 SEED ?= 1
 BENCH_SOURCES := $(wildcard jemmon/core/bench/*.py)
 
-.PHONY: setup demo demo-fresh test bench lint made pictures mutants clean chromium
+.PHONY: setup demo demo-fresh test bench lint made pictures mutants torture clean chromium
 
 setup: .stamps/python .stamps/bench .stamps/web
 
@@ -77,6 +77,10 @@ pictures: setup chromium
 # changes the core by hand in forty places and counts what no test notices; takes long, not part of the tests
 mutants: setup
 	$(PY) tools/mutants.py --seed $(SEED)
+
+# the whole server under attack; at most fifteen minutes a part, figures into docs/reliability.md
+torture: setup
+	$(PY) -m tests.corpora.torture $(PART) --seed $(SEED)
 
 bench: setup chromium
 	$(PY) -m tests.corpora.bench --seed $(SEED)

@@ -40,7 +40,7 @@ class DeviceFeed(OwnThread):
         self.is_connected = False
         self._at_s, self._offset_s = 0.0, 0.0
         self._device_s: float | None = None
-        self._heard = self._moved = steady_s()
+        self._heard = self._moved = self._advanced = steady_s()
         self._stands = False
 
     @property
@@ -85,9 +85,9 @@ class DeviceFeed(OwnThread):
                 return
             heard_s = steady_s()
             *whole, waiting = (waiting + data).split(b"\n")
-            for one in (
-                whole if len(whole) <= _MOST_LINES_AT_ONCE else whole[-1:]
-            ):  # too fast to follow: the newest wins
+            if len(whole) > _MOST_LINES_AT_ONCE:
+                whole = whole[-1:]  # too fast to follow: the newest wins
+            for one in whole:
                 self._take(one)
             if len(waiting) > MOST_LINE_BYTES:
                 waiting = b""  # no instrument's line is so long
@@ -96,7 +96,10 @@ class DeviceFeed(OwnThread):
         told = sample_from(line)
         if told is None:
             return
-        self.at_s = round(self._joined_s(told.at_s), 3)
+        at_s = round(self._joined_s(told.at_s), 3)
+        if at_s > self._at_s:
+            self._advanced = steady_s()
+        self.at_s = at_s
         self._on_sample(replace(told, at_s=self._at_s))
 
     def _joined_s(self, device_s: float) -> float:
@@ -108,8 +111,8 @@ class DeviceFeed(OwnThread):
         step_s = None if self._device_s is None else device_s - self._device_s
         if step_s == 0 and now_s - self._moved > _QUIET_S:
             self._stands = True
-            return self._at_s + passed_s
-        here_s = self.at_s
+            return self._at_s + now_s - self._advanced
+        here_s = self._at_s + now_s - self._advanced
         if step_s is None or not 0 <= step_s <= passed_s * self.speed + _STEP_SLACK_S or (self._stands and step_s > 0):
             self._offset_s = here_s - device_s
         elif passed_s > _QUIET_S:

@@ -212,6 +212,17 @@ def test_a_clock_that_jumps_is_joined_on_where_flight_time_is(client, instrument
     assert again.status_code == 201, "a new flight can begin"
 
 
+def test_a_clock_that_jumps_to_and_fro_does_not_hold_flight_time(client, instrument):
+    client.post("/api/flights", json=BEGIN)
+    instrument.say(0.0, rpm=900)
+    before = wait_for(client, lambda f: f["rpm"] == 900)["at_s"]
+    for number in range(10):
+        instrument.say(1e6 if number % 2 else 0.0, rpm=901)
+        time.sleep(0.2)
+    after = wait_for(client, lambda f: f["rpm"] == 901)["at_s"]
+    assert 1.5 < after - before < 6
+
+
 def test_where_the_instruments_clock_stands_still_flight_time_goes_on(client, instrument):
     client.post("/api/flights", json=BEGIN)
     for _ in range(12):
