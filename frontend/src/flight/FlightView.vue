@@ -87,7 +87,9 @@ watch(
   (overdue) => overdue && tones.alarm(),
 )
 
-const mainMark = computed(() => (item.value?.as_expected || item.value?.finding?.verdict === 'within' ? '✓ ' : ''))
+const mainMark = computed(() =>
+  flight.oldSince === null && (item.value?.as_expected || item.value?.finding?.verdict === 'within') ? '✓ ' : '',
+)
 
 const lever = (act: (l: NonNullable<typeof levers.value>) => void) => () => levers.value && act(levers.value)
 useKeys(
