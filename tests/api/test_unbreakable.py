@@ -17,6 +17,7 @@ from jemmon.app.flight_log import FlightLog
 from jemmon.app.making import flight_time_s
 from jemmon.app.settings import Settings
 from jemmon.core.flight.events import Event
+from jemmon.feeds.bench import BenchFeed
 from jemmon.store import flights
 from jemmon.store.database import Database, NotWritten
 from jemmon.store.flights import Flight
@@ -299,3 +300,36 @@ def test_events_noted_ahead_of_the_disk_keep_their_order_through_an_undo():
     assert log.state.last_seq == 8
     assert "day" not in log.state.done
     assert log.state.engine_runs
+
+
+class Clock:
+    """A steady clock that a test moves."""
+
+    def __init__(self):
+        self.now_s = 100.0
+
+    def __call__(self) -> float:
+        return self.now_s
+
+
+@pytest.mark.parametrize(("slept_s", "counted_s"), [(3600.0, 3600.0), (6.0, 6.0), (4.0, 0.0)])
+def test_sleep_of_the_machine_is_flight_time_and_a_slow_machine_is_not(monkeypatch, slept_s, counted_s):
+    clock = Clock()
+    monkeypatch.setattr("jemmon.feeds.bench.steady_s", clock)
+    profile = PROFILES["a-trainer"]
+    feed = BenchFeed(profile, lambda sample: None, lambda: profile.phases[0].kind)
+    feed._due_s = clock.now_s
+    feed._turn()
+    before_s = feed.at_s
+    clock.now_s += slept_s
+    feed._turn()
+    assert feed.at_s - before_s == pytest.approx(counted_s + 0.1, abs=0.25)
+
+
+def test_by_hand_sleep_is_flight_time_too(monkeypatch, client, app):
+    clock = Clock()
+    monkeypatch.setattr("jemmon.app.live_flight.steady_s", clock)
+    client.post("/api/flights", json={**BEGIN, "source": "manual"})
+    before_s = frame_of(client)["at_s"]
+    clock.now_s += 1800
+    assert frame_of(client)["at_s"] == pytest.approx(before_s + 1800, abs=1)
