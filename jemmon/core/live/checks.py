@@ -83,12 +83,20 @@ def _parts(body: Mapping[str, Any]) -> tuple[int, int]:
     return len(measured.get("repeats") or []), sides + int(measured.get("count") or 0)
 
 
+def _is_part(body: Mapping[str, Any], told: Mapping[str, Any]) -> bool:
+    """Say whether a finding that begins inside one that was told is what is left of it: it begins well after it, or shows less."""
+    less = any(own < whole for own, whole in zip(_parts(body), _parts(told), strict=True))
+    return bool(body["start_s"] - told["start_s"] > _SAME_START_S or less)
+
+
 def _already_told(check: Check, state: FlightState, body: Mapping[str, Any]) -> bool:
     for told in state.findings:
         if told["kind"] != body["kind"] or told.get("typed") or told.get("engine", 1) != body.get("engine", 1):
             continue
         if any(told["measured"].get(name) != body["measured"].get(name) for name in check.told_apart_by):
             continue
+        if told["start_s"] < body["start_s"] <= told["end_s"] and _is_part(body, told):
+            return True  # what the window has left of one that was told: its beginning has slid out
         if abs(told["start_s"] - body["start_s"]) > _SAME_START_S:
             continue
         if check.same_place is not None:
