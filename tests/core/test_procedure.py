@@ -269,11 +269,15 @@ def test_take_off_power_is_quiet_when_all_is_proven_and_a_half_check_proves_noth
         finding("carb_heat_check", "within"),
         ("phase_entered", {"phase": "take_off_climb"}),
     ]
-    assert not screen_of(A, fold(A, events(finding("mag_check", "look"), *proven)), POWER, 80.0)["notices"]["unproven"]
-    half = screen_of(A, fold(A, events(finding("mag_check", "incomplete"), *proven)), POWER, 80.0)["notices"][
-        "unproven"
-    ]
-    assert half == ["magnetos"]
+    for verdict, missing in (
+        ("within", []),
+        ("look", ["magnetos"]),
+        ("stop", ["magnetos"]),
+        ("incomplete", ["magnetos"]),
+        ("unknown", ["magnetos"]),
+    ):
+        state = fold(A, events(finding("mag_check", verdict), *proven))
+        assert screen_of(A, state, POWER, 80.0)["notices"]["unproven"] == missing, verdict
 
 
 def test_by_hand_entering_the_take_off_asks_for_the_proofs():

@@ -8,7 +8,7 @@ from jemmon.core.flight.fold import fold
 from jemmon.core.judgement.judge import evidence_of
 from jemmon.core.live.checks import follow_checks
 from jemmon.core.trace import Trace
-from tests.core.builders import PROFILES, events
+from tests.core.builders import PROFILES, changed, events, find_item, needles, screen_of
 
 A = PROFILES["a-trainer"]
 WINDOW_S = 420.0
@@ -58,3 +58,124 @@ def test_a_second_check_is_told_though_the_first_is_leaving_the_window():
     checks = [body for body in told_through(flown(*steps, seconds=640)) if body["kind"] == "mag_check"]
     assert [body["verdict"] for body in checks] == ["within", "within"]
     assert checks[1]["start_s"] == pytest.approx(440, abs=3)
+
+
+# ---- what proves ------------------------------------------------------------------------------------------------------
+
+
+def power(**readings: float):
+    return needles(80.0, levers={"throttle": 1.0, "mixture": 1.0}, rpm=2_250.0, **readings)
+
+
+def said(kind: str, verdict: str, engine: int = 1, because: str = "") -> tuple:
+    body = {
+        "kind": kind,
+        "verdict": verdict,
+        "measured": {},
+        "because": because,
+        "start_s": 0,
+        "end_s": 1,
+        "next": "",
+        "limits": {},
+        "source": "type",
+        "engine": engine,
+    }
+    return ("finding", body)
+
+
+def unproven(profile, now, *rows: tuple) -> list[str]:
+    return screen_of(profile, fold(profile, events(*rows)), now, 80.0)["notices"]["unproven"]
+
+
+def done(*items: str) -> list[tuple]:
+    return [("item_done", {"item": item}) for item in items]
+
+
+CHECKED = [
+    said("mag_check", "within"),
+    said("carb_heat_check", "within"),
+    ("phase_entered", {"phase": "take_off_climb"}),
+]
+
+
+@pytest.mark.parametrize(
+    ("oil_psi", "is_missing"), [(A.limit("oil_pressure_min_psi"), False), (A.limit("oil_pressure_min_psi") - 1, True)]
+)
+def test_oil_pressure_is_proven_by_what_the_needle_shows_and_not_by_a_tap_beside_it(oil_psi, is_missing):
+    now = power(oil_p_psi=oil_psi, oil_t_f=150.0)
+    assert ("oil pressure" in unproven(A, now, *CHECKED, *done("oil_pressure", "oil_warm"))) is is_missing
+    assert ("oil pressure" in unproven(A, now, *CHECKED)) is is_missing, "85 psi are never followed by: never seen"
+
+
+def test_where_no_needle_tells_a_tap_is_the_pilots_word():
+    assert "oil pressure" in unproven(A, power(), *CHECKED)
+    assert "oil pressure" not in unproven(A, power(), *CHECKED, *done("oil_pressure"))
+
+
+@pytest.mark.parametrize(("oil_f", "is_missing"), [(150.0, False), (60.0, True)])
+def test_an_item_with_a_reading_is_proven_by_the_reading(oil_f, is_missing):
+    for tapped in ([], done("oil_warm")):
+        assert ("oil temperature" in unproven(A, power(oil_t_f=oil_f), *CHECKED, *tapped)) is is_missing
+
+
+def test_of_a_twin_each_engine_is_proven_by_itself():
+    add = {"say": "magnetos", "proof": "check:mag_check"}
+    twin = changed("d-twin", lambda body: body["take_off"]["needs"].append(add))
+    enter = ("phase_entered", {"phase": twin.take_off.phase})
+    need = twin.take_off.needs[-1]
+    both, one, none = (
+        unproven(twin, None, *[said("mag_check", "within", n) for n in engines], enter)
+        for engines in ((1, 2), (1,), ())
+    )
+    assert need.say not in both
+    assert f"{need.say} ({dict(twin.engines)[2].lower()})" in one
+    assert need.say in none
+
+
+def test_an_open_stop_is_said_again_at_take_off_power_until_a_later_check_takes_it_back():
+    bad = said("mag_check", "stop", because="The left magneto does not go off.")
+    notices = screen_of(A, fold(A, events(bad, *CHECKED[1:])), power(), 80.0)["notices"]
+    assert notices["stops"] == ["Magnetos: The left magneto does not go off."]
+    quiet = screen_of(A, fold(A, events(bad, *CHECKED[1:])), needles(80.0, levers={"throttle": 0.2}, rpm=1_000.0), 80.0)
+    assert quiet["notices"]["stops"] == [] or quiet["phase"] == A.take_off.phase
+    again = screen_of(A, fold(A, events(bad, *CHECKED)), power(), 80.0)["notices"]
+    assert again["stops"] == [], "a later check that is within took it back"
+
+
+def test_a_stop_of_one_limit_is_not_hidden_by_another_of_the_same_kind():
+    over = {"kind": "exceedance", "start_s": 0, "engine": 1, "because": "x"}
+    rows = [
+        ("finding", {**over, "verdict": "stop", "measured": {"signal": "rpm"}}),
+        ("finding", {**over, "verdict": "look", "measured": {"signal": "volts"}}),
+        *CHECKED,
+    ]
+    assert len(screen_of(A, fold(A, events(*rows)), power(), 80.0)["notices"]["stops"]) == 1
+
+
+# ---- after STOP nothing large leads on ----------------------------------------------------------------------------------
+
+
+def at_the_magnetos(*rows: tuple):
+    asking = changed("a-trainer", lambda body: find_item(body, "brakes").update(check="mag_check", manual="mag_check"))
+    return asking, fold(asking, events(*rows))
+
+
+@pytest.mark.parametrize(
+    ("verdict", "does"), [("stop", "stopped"), ("look", "item"), ("within", "item"), ("incomplete", "item")]
+)
+def test_the_main_button_does_not_lead_on_after_a_stop(verdict, does):
+    profile, state = at_the_magnetos(said("mag_check", verdict))
+    assert screen_of(profile, state, None, 5.0)["step"]["does"] == does
+
+
+def test_only_another_finding_takes_the_stop_back_and_going_on_is_on_record():
+    stop = said("mag_check", "stop")
+    again = ("check_again", {"item": "brakes"})
+    profile, state = at_the_magnetos(stop, again)
+    assert screen_of(profile, state, None, 5.0)["step"]["does"] == "stopped"
+    profile, state = at_the_magnetos(stop, again, said("mag_check", "within"))
+    assert screen_of(profile, state, None, 5.0)["step"]["does"] == "item"
+    aside = ("item_set_aside", {"item": "brakes", "how": "skipped", "reason": "Went on in spite of STOP"})
+    profile, state = at_the_magnetos(stop, aside)
+    assert screen_of(profile, state, None, 5.0)["item"]["id"] != "brakes"
+    assert "brakes" not in state.done

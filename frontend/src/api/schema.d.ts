@@ -744,6 +744,14 @@ export interface components {
       put_back: string
     }
     /**
+     * CheckAgain
+     * @description After a STOP the pilot makes the check again. What was found stays; only another finding takes it back.
+     */
+    CheckAgain: {
+      /** Item */
+      item: string
+    }
+    /**
      * ClimbRow
      * @description The climb up to an altitude [ft]: the rate there [ft/min], and the time, fuel [US gal] and distance so far.
      */
@@ -1536,7 +1544,8 @@ export interface components {
        * Does
        * @enum {string}
        */
-      does: 'resume' | 'flow' | 'by_heart' | 'answer' | 'item' | 'put_back' | 'next_phase' | 'end' | 'record'
+      does:
+        'stopped' | 'resume' | 'flow' | 'by_heart' | 'answer' | 'item' | 'put_back' | 'next_phase' | 'end' | 'record'
       /** List */
       list: string | null
     }
@@ -1680,8 +1689,8 @@ export interface components {
     }
     /**
      * Notices
-     * @description What people forget: a phase that has begun, lists that are late, take-off power with something unproven, the briefing
-     *     grown old, a rotor that turns too slowly, and what to do meanwhile.
+     * @description What people forget: a phase that has begun, lists that are late, take-off power with something unproven or a STOP that
+     *     stands, the briefing grown old, a rotor that turns too slowly, and what to do meanwhile.
      */
     Notices: {
       begun: components['schemas']['Named'] | null
@@ -1689,6 +1698,8 @@ export interface components {
       late: components['schemas']['LateList'][]
       /** Unproven */
       unproven: string[]
+      /** Stops */
+      stops: string[]
       /** Briefing Due */
       briefing_due: string | null
       /** Low Rotor */
@@ -1899,6 +1910,20 @@ export interface components {
        */
       kind: 'carry_on'
       body: components['schemas']['CarryOn']
+    }
+    /**
+     * Post_check_again
+     * @description After a STOP the pilot makes the check again. What was found stays; only another finding takes it back.
+     */
+    Post_check_again: {
+      /** Id */
+      id: string
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: 'check_again'
+      body: components['schemas']['CheckAgain']
     }
     /**
      * Post_counted
@@ -3505,6 +3530,7 @@ export type BurnOff = components['schemas']['BurnOff']
 export type BurnOffStarted = components['schemas']['BurnOffStarted']
 export type CardRow = components['schemas']['CardRow']
 export type CarryOn = components['schemas']['CarryOn']
+export type CheckAgain = components['schemas']['CheckAgain']
 export type ClimbRow = components['schemas']['ClimbRow']
 export type Cockpit = components['schemas']['Cockpit']
 export type Control = components['schemas']['Control']
@@ -3577,6 +3603,7 @@ export type Position = components['schemas']['Position']
 export type PostBriefingRead = components['schemas']['Post_briefing_read']
 export type PostBurnOffStarted = components['schemas']['Post_burn_off_started']
 export type PostCarryOn = components['schemas']['Post_carry_on']
+export type PostCheckAgain = components['schemas']['Post_check_again']
 export type PostCounted = components['schemas']['Post_counted']
 export type PostFact = components['schemas']['Post_fact']
 export type PostFlightEnded = components['schemas']['Post_flight_ended']
@@ -4383,6 +4410,7 @@ export interface operations {
           | components['schemas']['Post_put_back_tapped']
           | components['schemas']['Post_typed_reading']
           | components['schemas']['Post_sides_named']
+          | components['schemas']['Post_check_again']
           | components['schemas']['Post_burn_off_started']
           | components['schemas']['Post_power_wanted']
           | components['schemas']['Post_start_tap']

@@ -91,10 +91,16 @@ const mainMark = computed(() =>
   flight.oldSince === null && (item.value?.as_expected || item.value?.finding?.verdict === 'within') ? '✓ ' : '',
 )
 
+/** The main button; a check that is typed is made again on the pad. */
+async function go() {
+  if (does.value === 'stopped' && item.value?.manual && frame.value?.source === 'manual') isTyping.value = true
+  await forward()
+}
+
 const lever = (act: (l: NonNullable<typeof levers.value>) => void) => () => levers.value && act(levers.value)
 useKeys(
   {
-    ' ': forward,
+    ' ': go,
     Backspace: () => flight.undo(),
     '?': () => (card.value = card.value === 'keys' ? undefined : 'keys'),
     e: () => (card.value = card.value === 'emergency' ? undefined : 'emergency'),
@@ -144,12 +150,12 @@ useKeys(
       <FlowPanel v-else-if="does === 'flow' && list" :list="list" />
       <MemoryList v-else-if="does === 'by_heart' && list" :list="list" />
       <ActionPanel v-else :frame="frame" />
-      <template v-if="!large && item && (does === 'item' || does === 'answer')">
+      <template v-if="!large && item && (does === 'item' || does === 'answer' || does === 'stopped')">
         <DayWorking v-if="item.watch === 'day'" :facts="frame.facts" />
         <WeatherWorking v-if="item.watch === 'weather'" :air="frame.air" />
         <BriefingLines v-if="item.watch === 'briefing'" :lines="frame.briefing.lines" />
         <StartAdviceLines v-if="frame.advice" :item="item" :advice="frame.advice" />
-        <ItemTools :item="item" />
+        <ItemTools :item="item" :stopped="does === 'stopped'" />
       </template>
       <StartClocks v-if="shows?.starting" :frame="frame" />
       <WarmUpLines :frame="frame" />
@@ -210,7 +216,7 @@ useKeys(
       <PutBackStrip :put-backs="frame.put_backs" :pairs="frame.pairs" :closing="!item" />
       <div class="thumb">
         <button type="button" aria-label="Take back the last step" @click="flight.undo()">↶ Back</button>
-        <button type="button" class="main" :aria-disabled="does === 'put_back'" @click="forward">
+        <button type="button" class="main" :aria-disabled="does === 'put_back'" @click="go">
           {{ mainMark }}{{ word }}
         </button>
       </div>

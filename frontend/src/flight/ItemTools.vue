@@ -10,10 +10,13 @@ import { useFlight } from './flight'
 const props = defineProps<{
   /** The current item. */
   item: ShownItem
+  /** A STOP stands against it: going on is small and deliberate, and stays on record. */
+  stopped?: boolean
 }>()
 const flight = useFlight()
 const display = useDisplay()
 const asks = ref(false)
+const asksToGoOn = ref(false)
 const typed = ref('')
 type How = BodyOf<'item_set_aside'>['how']
 const REASONS: [How, string][] = [
@@ -27,6 +30,7 @@ watch(
   () => props.item.id,
   () => {
     asks.value = false
+    asksToGoOn.value = false
     typed.value = ''
   },
 )
@@ -82,7 +86,16 @@ function setAside([how, reason]: [How, string]) {
       </p>
       <NumberPad v-model="typed" decimals @done="take" />
     </div>
-    <button type="button" class="plain aside" :aria-expanded="asks" @click="asks = !asks">Not now …</button>
+    <template v-if="stopped">
+      <button type="button" class="plain aside" :aria-expanded="asksToGoOn" @click="asksToGoOn = !asksToGoOn">
+        Go on in spite of STOP …
+      </button>
+      <div v-if="asksToGoOn" class="row">
+        <span>It stays on record, and is said again at take-off power.</span>
+        <button type="button" @click="setAside(['skipped', 'Went on in spite of STOP'])">Go on, on record</button>
+      </div>
+    </template>
+    <button v-else type="button" class="plain aside" :aria-expanded="asks" @click="asks = !asks">Not now …</button>
     <div v-if="asks" class="row" role="group" aria-label="Why not now">
       <button v-for="reason in REASONS" :key="reason[1]" type="button" @click="setAside(reason)">
         {{ reason[1] }}

@@ -27,6 +27,9 @@ const minutes = computed(() => props.frame.working.minutes ?? null)
 
 <template>
   <div class="notices">
+    <p v-for="words in frame.notices.stops" :key="words" class="alarm stop" role="alert">
+      <b>STOP stands.</b> <span>{{ display.sentence(words) }}</span>
+    </p>
     <div v-if="frame.notices.unproven.length" class="alarm stop" role="alert">
       <b>NOT CHECKED:</b>
       <span>{{ frame.notices.unproven.map(display.sentence).join(', ') }}</span>

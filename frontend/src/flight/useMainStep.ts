@@ -4,6 +4,7 @@ import type { Frame, ShownList } from '@/api/schema'
 import { useFlight } from './flight'
 
 const WORDS: Record<Frame['step']['does'], string> = {
+  stopped: 'Check again',
   resume: 'Go on',
   flow: 'Flow done',
   by_heart: 'All done',
@@ -31,6 +32,8 @@ export function useMainStep() {
     switch (does.value) {
       case 'resume':
         return void flight.event('resumed', {})
+      case 'stopped':
+        return void flight.event('check_again', { item: now.item!.id })
       case 'flow':
         return void flight.event('flow_done', { list: now.step.list ?? '' })
       case 'by_heart':

@@ -263,6 +263,24 @@ class SidesNamed(PilotBody):
 
 @event
 @dataclass(frozen=True, slots=True, kw_only=True)
+class CheckAgain(PilotBody):
+    """After a STOP the pilot makes the check again. What was found stays; only another finding takes it back."""
+
+    KIND: ClassVar[str] = "check_again"
+    item: str
+
+    def check(self, profile: Profile, state: FlightState) -> None:
+        """Refuse an item that the profile has not, or that has no check."""
+        check_known("item", self.item, [item.id for item in profile.items.values() if item.check], EventError)
+
+    def words(self, profile: Profile) -> str:
+        """Which check."""
+        item = profile.items.get(self.item)
+        return f"Again: {item.challenge}" if item else "A check again"
+
+
+@event
+@dataclass(frozen=True, slots=True, kw_only=True)
 class BurnOffStarted(PilotBody):
     """The pilot begins a burn-off, where no needle shows it."""
 

@@ -11,7 +11,7 @@ from ..judgement.registry import title_of
 from ..procedure.notice import still_away
 from ..procedure.progress import Done, Progress, open_items
 from ..start.engine_state import EngineState, OilClock, engine_step
-from ..trace.finding import INCOMPLETE, UNKNOWN, WITHIN
+from ..trace.finding import INCOMPLETE, WITHIN
 
 KeptFinding = Mapping[str, Any]
 
@@ -127,16 +127,6 @@ def starting_engine(profile: Profile, state: FlightState) -> int:
     standing = [n for n in order if not state.engine(n).runs]
     turning = [n for n in order if state.engine(n).turning_since_s is not None]
     return next(iter([*turning, *awaited, *standing]), order[-1])
-
-
-def proofs(state: FlightState) -> dict[str, bool]:
-    """Return what the flight has proven, as `take_off.needs` of a profile asks for it: a half check proves nothing."""
-    clocks = [engine.oil_clock for engine in state.engines.values() if engine.oil_clock]
-    seen = bool(clocks) and all(clock.verdict == "seen" for clock in clocks)
-    proven = {"oil_pressure": seen or any(item.split("@")[0] == "oil_pressure" for item in state.done)}
-    for finding in state.findings:
-        proven[f"check:{finding['kind']}"] = finding["verdict"] not in (INCOMPLETE, UNKNOWN)
-    return proven
 
 
 def latest_findings(findings: Iterable[KeptFinding]) -> list[KeptFinding]:

@@ -6,8 +6,10 @@ from typing import Any
 from ..aircraft import Item, Profile, PutBack
 from ..aircraft.phases import START
 from ..flight.events import Event
-from ..flight.state import FlightState, proofs
-from ..procedure.notice import phase_begun, power_rises, unproven
+from ..flight.proofs import open_stops, unproven
+from ..flight.state import FlightState
+from ..judgement.registry import title_of
+from ..procedure.notice import phase_begun, power_rises
 from ..procedure.progress import lists_of, waiting_items
 from ..trace.sample import Sample
 from ..trace.signals import engine_of, reading_row
@@ -105,5 +107,5 @@ def _contradicted(profile: Profile, state: FlightState, known: Mapping[str, Any]
 def _unproven(profile: Profile, state: FlightState, known: Mapping[str, Any]) -> Made:
     if not power_rises(profile, state.phase, known):
         return []
-    missing = unproven(profile, state.progress, state.known, proofs(state))
+    missing = [*unproven(profile, state, known), *(f"STOP: {title_of(stop['kind'])}" for stop in open_stops(state))]
     return [("take_off_unproven", {"missing": missing})] if missing and tuple(missing) != state.warned else []

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from ..aircraft import Item, Profile, PutBack
-from .progress import Progress, applies, is_open, lists_of, open_items
+from .progress import Progress, is_open, lists_of, open_items
 
 # common practice, but where it says otherwise
 _COLLECTIVE_IS_UP, _ROTOR_TURNS_PCT = 0.05, 50.0
@@ -39,22 +39,6 @@ def power_rises(profile: Profile, phase_id: str, known: Mapping[str, Any]) -> bo
     if all(held is True for held in by_data):
         return True
     return phase_id == profile.take_off.phase and all(held is None for held in by_data)
-
-
-def unproven(profile: Profile, progress: Progress, known: Mapping[str, Any], proofs: Mapping[str, bool]) -> list[str]:
-    """Return in words what must be proven before take-off and is not. `proofs` says what the flight has shown:
-    `oil_pressure`, and `check:...` or `finding:...` by kind."""
-    missing = []
-    for need in profile.take_off.needs:
-        kind, _, name = need.proof.partition(":")
-        if kind == "item":
-            item = next((i for phase in profile.phases for i in phase.items if i.id == name), None)
-            proven = item is None or name in progress.done or not applies(item.only_if, known)
-        else:
-            proven = proofs.get(need.proof, False)
-        if not proven:
-            missing.append(need.say)
-    return missing
 
 
 def blocks(profile: Profile, put_back: PutBack, phase_id: str) -> bool:

@@ -5,7 +5,8 @@ from typing import Literal
 
 from ..aircraft import Checklist, Item, Profile, Reading
 from ..aircraft.lists import FLOW_THEN_VERIFY, READ_AND_DO, TWO_PEOPLE
-from ..flight.state import FlightState, open_item_ids, proofs, starting_engine
+from ..flight.proofs import stop_of_item, stop_words, unproven
+from ..flight.state import FlightState, open_item_ids, starting_engine
 from ..judgement.check import Field
 from ..judgement.registry import checks, title_of
 from ..live.needles import all_known
@@ -18,7 +19,7 @@ from .instruments import unit_of
 
 Style = Literal["read_do", "flow_verify", "two"]
 LineState = Literal["done", "open", "deferred", "skipped", "not_applicable", "reopened"]
-Does = Literal["resume", "flow", "by_heart", "answer", "item", "put_back", "next_phase", "end", "record"]
+Does = Literal["stopped", "resume", "flow", "by_heart", "answer", "item", "put_back", "next_phase", "end", "record"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -157,12 +158,13 @@ class LateList:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Notices:
-    """What people forget: a phase that has begun, lists that are late, take-off power with something unproven, the briefing
-    grown old, a rotor that turns too slowly, and what to do meanwhile."""
+    """What people forget: a phase that has begun, lists that are late, take-off power with something unproven or a STOP that
+    stands, the briefing grown old, a rotor that turns too slowly, and what to do meanwhile."""
 
     begun: Named | None
     late: tuple[LateList, ...]
     unproven: tuple[str, ...]
+    stops: tuple[str, ...]
     briefing_due: str | None
     low_rotor: str | None
     meanwhile: tuple[ShortItem, ...]
@@ -388,6 +390,7 @@ def describe_notices(profile: Profile, state: FlightState, now: Sample | None, n
             LateList(**{**row, "open": tuple(row["open"])}) for row in rows if row["phase"] != state.phase
         ),
         unproven=_unproven(profile, state, known),
+        stops=stop_words(profile, state) if notice.power_rises(profile, state.phase, known) else (),
         briefing_due=briefing_due(profile, state.progress.briefed_s, state.phase, now_s),
         low_rotor=notice.low_rotor(profile, known),
         meanwhile=tuple(short_item(item) for item in other),
@@ -397,7 +400,7 @@ def describe_notices(profile: Profile, state: FlightState, now: Sample | None, n
 def _unproven(profile: Profile, state: FlightState, known: dict[str, object]) -> tuple[str, ...]:
     if not notice.power_rises(profile, state.phase, known):
         return ()
-    missing = notice.unproven(profile, state.progress, state.known, proofs(state))
+    missing = unproven(profile, state, known)
     figures = {name: value for name, value in known.items() if isinstance(value, float)}
     cold = gates.not_met(gates.gate_rows(profile, gates.TAKE_OFF, figures))
     return (*missing, *cold)
@@ -464,6 +467,8 @@ def _does(profile: Profile, state: FlightState, todo: Item | None, current: Show
 
 
 def _does_item(profile: Profile, state: FlightState, todo: Item, current: ShownList | None, now_s: float) -> Does:
+    if stop_of_item(state, todo) is not None:
+        return "stopped"  # nothing large leads on
     if current is None:
         return "item"
     if current.style == FLOW_THEN_VERIFY and current.flow and not current.flow_done:
