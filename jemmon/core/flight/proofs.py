@@ -58,8 +58,7 @@ def _missing_on(profile: Profile, state: FlightState, known: Mapping[str, Any], 
         item = profile.items.get(name)
         if item is None or not applies(item.only_if, state.known) or _item_is_proven(state, known, item):
             return []
-        whose = dict(profile.engines).get(item.engine)
-        return [whose] if whose else [one for _, one in profile.engines]
+        return [one for _, one in profile.engines]  # an item of one engine says so itself
     if kind == _OIL:
         return [one for number, one in profile.engines if not _oil_is_proven(profile, state, known, number)]
     return [one for number, one in profile.engines if not _is_within(state, name, number)]
