@@ -23,9 +23,10 @@ from jemmon.core.power.map_limit import map_limit_inhg
 from jemmon.core.power.margin import band_to_avoid, detonation_margin
 from jemmon.core.power.schools import MixtureAdvice, mixture_advice
 from jemmon.core.power.wanted import WantedPower, power_choices, wanted_steps
+from jemmon.core.screen.working import work_out
 from jemmon.core.trace import Trace
 from jemmon.core.trace.sample import Sample
-from tests.core.builders import PROFILES
+from tests.core.builders import PROFILES, events, needles
 
 A, B, E, G, H = (PROFILES[name] for name in ("a-trainer", "b-tourer", "e-rotor", "g-vee", "h-geared"))
 
@@ -396,3 +397,13 @@ def test_the_margin_shrinks_towards_peak_and_with_pressure():
     ]
     assert at == sorted(at, reverse=True)
     assert at[0] > 1.5 * at[2]
+
+
+def test_on_the_roll_nobody_is_asked_to_wait_for_a_steady_needle():
+    tourer = PROFILES["b-tourer"]
+    t = np.arange(0, 20, 0.5)
+    recent = Trace(t, {"rpm": np.linspace(900, 2690, len(t)), "ias_kt": np.full(len(t), 20.0)})
+    roll = [p.id for p in tourer.phases if tourer.kind_of(p.id).name == "take_off"][0]
+    state = fold(tourer, events(("phase_entered", {"phase": roll}), ("engine_fired", {"limit_s": 30.0})))
+    now = needles(20.0, rpm=2_690.0, ias_kt=20.0)
+    assert work_out(tourer, state, recent, evidence_of(recent, tourer, {}), now).working.speed is None

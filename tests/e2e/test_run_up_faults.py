@@ -87,7 +87,12 @@ def test_a_magneto_that_does_not_go_off_ends_at_stop_with_the_caution(page: Page
     card = page.get_by_label("Magnetos", exact=True)
     expect(card).to_contain_text("the right magneto is not going off")
     expect(card).to_contain_text("Stay clear of the propeller")
-    pilot.done("mags")
+    expect(page.locator("button.main").last).to_have_text("Check again")
+    page.keyboard.press(" ")
+    assert pilot.frame()["item"]["id"] == "mags", "after STOP nothing large leads on"
+    page.get_by_role("button", name="Go on in spite of STOP").click()
+    page.get_by_role("button", name="Go on, on record").click()
+    pilot.wait_for(lambda f: f["item"]["id"] != "mags", 10)
     page.keyboard.press("h")
     pilot.flight_seconds(9)
     page.keyboard.press("h")

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..aircraft import Item, Profile
+from ..aircraft.phases import TAKE_OFF
 from ..flight.state import FlightState
 from ..judgement.check import Evidence
 from ..live.burn_off import describe_burn_off
@@ -47,6 +48,7 @@ def work_out(
     now_s = now.at_s
     item = current_item(profile, state, now_s)
     runs = state.engine_runs
+    is_take_off = profile.kind_of(state.phase).name == TAKE_OFF  # nobody waits for a steady needle on the roll
     lines = (
         line
         for lines in (climb_lines, heat_lines, descent_lines, speed_lines)
@@ -59,7 +61,7 @@ def work_out(
         take_off=take_off_watch(profile, state, recent, now) if runs else None,
         lines=tuple(lines) if runs else (),
         minutes=minutes_to(recent, item.reading) if item and item.reading else None,
-        speed=speed_working(recent, item) if item else None,
+        speed=speed_working(recent, item) if item and not is_take_off else None,
     )
     return Worked(
         working=working,
