@@ -299,11 +299,12 @@ def _begin_anew(database: Path) -> None:
     from datetime import datetime
 
     from .demo.flying_group import is_demo
+    from .store.database import DatabaseUnusable
     from .store.lock import DatabaseInUse, DatabaseLock
 
     try:
         DatabaseLock(database).release()
-    except DatabaseInUse as error:
+    except (DatabaseInUse, DatabaseUnusable) as error:
         raise _Refused(str(error)) from error
     own = [database, *(database.with_name(f"{database.name}{end}") for end in ("-wal", "-shm", ".lock"))]
     if database.exists() and not is_demo(database):

@@ -1,5 +1,6 @@
 """Serving the application on this machine: a free port, the log, the threads."""
 
+import contextlib
 import logging
 import logging.handlers
 import signal
@@ -29,13 +30,16 @@ def configure_logging(database: Path) -> Path:
     """Write what happens, with times and levels, into a rotating file beside the database; return the file. Warnings also go to
     the terminal."""
     path = database.with_suffix(".log")
-    path.parent.mkdir(parents=True, exist_ok=True)
-    in_file = logging.handlers.RotatingFileHandler(
-        path, maxBytes=_LOG_BYTES, backupCount=_LOGS_KEPT, encoding="utf-8", delay=True
-    )
     on_terminal = logging.StreamHandler()
     on_terminal.setLevel(logging.WARNING)
-    logging.basicConfig(level=logging.INFO, format=_LOG_LINE, handlers=[in_file, on_terminal], force=True)
+    handlers: list[logging.Handler] = [on_terminal]
+    with contextlib.suppress(OSError):  # where no file can be, the terminal is the log
+        path.parent.mkdir(parents=True, exist_ok=True)
+        handlers.append(
+            logging.handlers.RotatingFileHandler(path, maxBytes=_LOG_BYTES, backupCount=_LOGS_KEPT, encoding="utf-8")
+        )
+    logging.raiseExceptions = False  # a log that cannot be written is no reason to fill the terminal
+    logging.basicConfig(level=logging.INFO, format=_LOG_LINE, handlers=handlers, force=True)
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # a waiting request is not news
     return path
 

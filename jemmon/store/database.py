@@ -111,7 +111,8 @@ _UNUSABLE = {
 }
 
 
-def _why_unusable(path: Path, error: Exception) -> str:
+def why_unusable(path: Path, error: Exception) -> str:
+    """Return in a sentence why a database cannot be used, and what to do."""
     if isinstance(error, sqlite3.Error):
         reason = reason_of(error)
         if "no such table" in str(error) or "no such column" in str(error):
@@ -139,7 +140,7 @@ class Database:
             with transaction(self._writer):
                 self._writer.execute(_OPENED)  # says at once whether it can be written
         except (sqlite3.DatabaseError, OSError) as error:
-            raise DatabaseUnusable(_why_unusable(path, error)) from error
+            raise DatabaseUnusable(why_unusable(path, error)) from error
 
     @contextmanager
     def writing(self, patience_s: float = _PATIENCE_S) -> Iterator[sqlite3.Connection]:

@@ -4,6 +4,8 @@ import fcntl
 import os
 from pathlib import Path
 
+from .database import DatabaseUnusable, why_unusable
+
 
 class DatabaseInUse(Exception):
     """Another Jemmon runs on this database; the message says where."""
@@ -13,9 +15,12 @@ class DatabaseLock:
     """Holds `<database>.lock`, which says which process runs and where it answers."""
 
     def __init__(self, database: Path):
-        database.parent.mkdir(parents=True, exist_ok=True)
         self.path = database.with_name(f"{database.name}.lock")
-        self._file = self.path.open("a+", encoding="utf-8")
+        try:
+            database.parent.mkdir(parents=True, exist_ok=True)
+            self._file = self.path.open("a+", encoding="utf-8")
+        except OSError as error:
+            raise DatabaseUnusable(why_unusable(database, error)) from error
         try:
             fcntl.flock(self._file, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError as error:

@@ -319,3 +319,13 @@ def test_a_lock_is_let_go_with_its_process(tmp_path):
         DatabaseLock(tmp_path / "x.db")
     held.release()
     DatabaseLock(tmp_path / "x.db").release()
+
+
+def test_a_place_that_cannot_be_written_is_one_sentence_and_exit_2(tmp_path):
+    (tmp_path / "notes").write_text("a file where a folder should be")
+    path = tmp_path / "notes" / "x.db"
+    command = [sys.executable, "-m", "jemmon.cli", "serve", "--port", "0", "--database", str(path)]
+    ran = subprocess.run(command, capture_output=True, text=True, timeout=60)
+    assert ran.returncode == 2
+    assert "may not be written" in ran.stderr
+    assert len(ran.stderr.strip().splitlines()) == 1

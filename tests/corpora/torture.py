@@ -10,6 +10,8 @@ import json
 import random
 import socket
 import sqlite3
+import subprocess
+import sys
 import tempfile
 import threading
 import time
@@ -228,6 +230,69 @@ def disk(seconds: float) -> list[Row]:
     ]
 
 
+def full_and_read_only() -> list[Row]:
+    """A disk of 4 MB that fills up while a flight goes on and gets room again, and a start on a read-only one; needs the right
+    to mount."""
+    folder = Path(tempfile.mkdtemp())
+    mount = ["mount", "-t", "tmpfs", "-o", "size=4m", "jemmon-torture", str(folder)]
+    if subprocess.run(mount, capture_output=True).returncode:
+        return [("a full and a read-only disk", "not tried: no right to mount", "", True)]
+    ballast = folder / "ballast"
+    ballast.write_bytes(bytes(1_500_000))
+    server = Server(folder / "x.db", free_port())
+    server.start()
+    try:
+        begin(server.port, "bench", "f1")
+        answers: list[str] = []
+
+        def tap(number: int) -> str:
+            event = {"id": f"r{number}", "kind": "remark", "body": {"text": "x" * 1900}}
+            status, answer = ask(server.port, "POST", "/api/flights/f1/events", event)
+            return "taken" if status in (200, 201) else str(answer["code"])
+
+        while not answers or answers[-1] == "taken":
+            answers.append(tap(len(answers)))
+        said = trouble_of(server.port)
+        ballast.unlink()
+        room = until_written(server.port)
+        answers[-1] = tap(len(answers) - 1)
+        record = ask(server.port, "GET", "/api/flights/f1")[1]["timeline"]
+        kept = [row["id"] for row in record if row["kind"] == "remark"]
+        whole = kept == [f"r{number}" for number in range(len(answers))]
+    finally:
+        server.kill()
+        subprocess.run(["mount", "-o", "remount,ro", str(folder)], check=False)
+        command = [sys.executable, "-m", "jemmon.cli", "serve", "--port", "0", "--database", str(server.database)]
+        ran = subprocess.run(command, capture_output=True, text=True, timeout=60)
+        subprocess.run(["umount", "-l", str(folder)], check=False)
+    is_said = ran.returncode == 2 and len(ran.stderr.strip().splitlines()) == 1
+    return [
+        (
+            "a start on a read-only disk: exit, what is said",
+            f"{ran.returncode}, {ran.stderr.strip()[:90]}",
+            "2, one line",
+            is_said,
+        ),
+        ("disk full: the last answer, and what the screen says", f"{said}", "disk_full", said == "disk_full"),
+        ("... with room again it is written after", f"{room:.1f} s", "< 5 s", room < 5),
+        ("... confirmed events kept, in order", f"{len(kept)} of {len(answers)}", "all", whole),
+    ]
+
+
+def trouble_of(port: int) -> str | None:
+    """Return the code of what keeps a flight from being written, or None."""
+    trouble = ask(port, "GET", "/api/live")[1]["frame"]["trouble"]
+    return trouble["code"] if trouble else None
+
+
+def until_written(port: int, most_s: float = 20.0) -> float:
+    """Return after how many seconds [s] nothing keeps the flight from being written."""
+    began = time.monotonic()
+    while trouble_of(port) is not None and time.monotonic() - began < most_s:
+        time.sleep(0.1)
+    return time.monotonic() - began
+
+
 def stream_gaps(port: int) -> Callable[[], list[float]]:
     """Listen to the stream in a thread; the answer gives the gaps [s] between its messages so far, and ends it."""
     gaps, stop = [], threading.Event()
@@ -385,7 +450,7 @@ def main() -> int:
     parts: dict[str, Callable[[argparse.Namespace], list[Row]]] = {
         "kill": lambda given: kill(given.kills, given.seed),
         "calls": lambda given: calls(given.calls, given.seed),
-        "disk": lambda given: disk(given.seconds),
+        "disk": lambda given: [*disk(given.seconds), *full_and_read_only()],
         "feeds": lambda given: feeds(given.seconds),
         "long": lambda given: long(given.hours),
     }
