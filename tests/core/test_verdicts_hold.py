@@ -3,9 +3,11 @@
 import numpy as np
 import pytest
 
+from jemmon.core.base.figures import beyond
 from jemmon.core.bench import BenchScript, run_script
 from jemmon.core.flight.fold import fold
 from jemmon.core.judgement.judge import evidence_of
+from jemmon.core.judgement.typed import judge_typed
 from jemmon.core.live.checks import follow_checks
 from jemmon.core.trace import Trace
 from tests.core.builders import PROFILES, changed, events, find_item, needles, screen_of
@@ -179,3 +181,16 @@ def test_only_another_finding_takes_the_stop_back_and_going_on_is_on_record():
     profile, state = at_the_magnetos(stop, aside)
     assert screen_of(profile, state, None, 5.0)["item"]["id"] != "brakes"
     assert "brakes" not in state.done
+
+
+@pytest.mark.parametrize(("value", "limit", "said_as"), [(50.4, 50, "50.4"), (49.6, 50, "49.6"), (51, 50, "51")])
+def test_a_figure_beyond_its_limit_never_reads_like_it(value, limit, said_as):
+    assert beyond(value, limit) == said_as
+
+
+def test_nor_in_the_words_of_a_check():
+    least, most = A.limit("carb_heat_drop_min_rpm"), A.limit("carb_heat_drop_max_rpm")
+    for drop in (least - 0.4, most + 0.4):
+        typed = {"base_rpm": 1800.0, "low_rpm": 1800.0 - drop, "restored_rpm": 1800.0}
+        because = judge_typed(A, {"check": "carb_heat_check", **typed}, 5.0).because
+        assert f"{drop:.1f}" in because, because

@@ -472,8 +472,8 @@ export interface components {
   schemas: {
     /**
      * Air
-     * @description A report with all that follows from it: pressure and density altitude [ft], wind on the runway [kt], the heading that
-     *     faces the wind [°], how likely carburettor ice is. What cannot be said is None.
+     * @description A report with all that follows from it: pressure and density altitude [ft], wind on the runway [kt] (the headwind steady, the
+     *     crosswind with its gusts), the heading that faces the wind [°], how likely carburettor ice is. What cannot be said is None.
      */
     Air: {
       /** Source */

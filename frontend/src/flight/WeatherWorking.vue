@@ -69,7 +69,7 @@ const says = computed(() => {
     lines.push(`For the run-up turn to ${String(air.face_deg).padStart(3, '0')} to face the wind.`)
   if (air.headwind_kt !== null)
     lines.push(
-      `${air.headwind_kt < 0 ? 'TAILWIND' : 'Headwind'} ${Math.abs(air.headwind_kt)} kt, ${air.crosswind_kt} kt from the ${air.crosswind_from}.`,
+      `${air.headwind_kt < 0 ? 'TAILWIND' : 'Headwind'} ${Math.abs(air.headwind_kt)} kt, ${air.crosswind_kt} kt from the ${air.crosswind_from}${air.gust_kt ? ' in gusts' : ''}.`,
     )
   return lines
 })

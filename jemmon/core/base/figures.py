@@ -31,3 +31,9 @@ def plain(text: str) -> str:
         return f"{float(found[2]):{sign},.{display.decimals}f} {display.label}"
 
     return _FIGURE.sub(words, text)
+
+
+def beyond(value: float, limit: float) -> str:
+    """Return a figure that is beyond its limit, in the limit's unit, with a decimal more where it would read like it: never "50; at
+    most 50"."""
+    return f"{value:,.1f}" if round(value) == round(limit) else f"{value:,.0f}"

@@ -17,7 +17,7 @@ from .atmosphere import density_altitude_ft
 from .errors import OutOfRange, check_range, checked_number
 
 STANDARD_INHG = 29.92
-FEET_PER_INHG = 925.0
+_ALTIMETER_FT, _ALTIMETER_EXPONENT = 145_366.45, 0.190284  # published: US National Weather Service
 _CALM_KT = 3.0
 _STATION = re.compile(r"\b[A-Z]{4}\b")
 _HEAD = re.compile(r"\b(?:METAR |SPECI )?(?:COR )?([A-Z][A-Z0-9]{3}) (\d{2})(\d{2})(\d{2})Z\b")
@@ -111,8 +111,10 @@ def station_and_age(text: str, now: datetime) -> tuple[str | None, float | None]
 
 
 def pressure_altitude_ft(elevation_ft: float, altimeter_inhg: float) -> float:
-    """Return the pressure altitude [ft] at a field, by about 925 ft for each inHg near sea level (FAA-H-8083-25)."""
-    return elevation_ft + (STANDARD_INHG - altimeter_inhg) * FEET_PER_INHG
+    """Return the pressure altitude [ft] at a field of this elevation [ft] and altimeter setting [inHg], by the altimeter's own
+    formula (US National Weather Service; the table of FAA-H-8083-25, figure on density altitude, follows it)."""
+    share = float((altimeter_inhg / STANDARD_INHG) ** _ALTIMETER_EXPONENT)
+    return elevation_ft + _ALTIMETER_FT * (1 - share)
 
 
 def icing_likelihood(oat_c: float, dewpoint_c: float) -> str:
@@ -141,8 +143,8 @@ def wind_on_runway(wind_from_deg: float, wind_kt: float, runway_deg: float) -> t
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Air:
-    """A report with all that follows from it: pressure and density altitude [ft], wind on the runway [kt], the heading that
-    faces the wind [°], how likely carburettor ice is. What cannot be said is None."""
+    """A report with all that follows from it: pressure and density altitude [ft], wind on the runway [kt] (the headwind steady, the
+    crosswind with its gusts), the heading that faces the wind [°], how likely carburettor ice is. What cannot be said is None."""
 
     source: str
     text: str
@@ -200,6 +202,7 @@ def _with_wind(air: Air) -> Air:
     air = replace(air, face_deg=round(from_deg / 10) * 10 or 360)
     if air.runway_deg is None:
         return air
-    head, cross = wind_on_runway(from_deg, float(air.wind_kt or 0), air.runway_deg)
+    head, _ = wind_on_runway(from_deg, float(air.wind_kt or 0), air.runway_deg)
+    _, cross = wind_on_runway(from_deg, max(float(air.wind_kt or 0), float(air.gust_kt or 0)), air.runway_deg)
     side: Literal["left", "right"] = "right" if cross >= 0 else "left"
     return replace(air, headwind_kt=round(head), crosswind_kt=round(abs(cross)), crosswind_from=side)

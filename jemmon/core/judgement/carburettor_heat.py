@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from ..aircraft import Profile
+from ..base.figures import beyond
 from ..trace import Trace
 from ..trace.dips import DipFit, Span, fit_between, own_time
 from ..trace.finding import INCOMPLETE, LOOK, STOP, WITHIN, Finding, Reasons
@@ -107,10 +108,10 @@ def judge_heat(
         then = "Heat again until no more comes; ice can come back on the ground. Check again before take-off."
         reasons.add(LOOK, because, then, _ICE_BULLETIN)
     if drop_rpm < least:
-        because = f"RPM dropped by {drop_rpm:.0f} only; at least {least:.0f} shows that the door moves."
+        because = f"RPM dropped by {beyond(drop_rpm, least)} only; at least {least:.0f} shows that the door moves."
         reasons.add(STOP, because, "Check the control again; if it stays, a mechanic. Do not fly where ice can form.")
     elif drop_rpm > most:
-        because = f"RPM dropped by {drop_rpm:.0f}; at most {most:.0f}."
+        because = f"RPM dropped by {beyond(drop_rpm, most)}; at most {most:.0f}."
         reasons.add(LOOK, because, "Check the run-up RPM and the mixture, then the heat again.")
     within = f"ON: RPM drops by {drop_rpm:.0f}. OFF: RPM returns. No ice."
     return Finding.of(

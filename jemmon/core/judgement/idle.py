@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from ..aircraft import Profile
+from ..base.figures import beyond
 from ..trace import Trace
 from ..trace.finding import LOOK, STOP, WITHIN, Finding, Reasons
 from ..trace.masks import rises
@@ -87,10 +88,10 @@ def judge_idle(profile: Profile, start_s: float, end_s: float, idle_rpm: float, 
     if stopped:
         reasons.add(STOP, "The engine stopped with the throttle closed.", "Do not fly: idle speed or mixture is wrong.")
     elif idle_rpm < lowest:
-        because = f"Idle is {idle_rpm:.0f} RPM; at least {lowest:.0f} keeps it running on the landing."
+        because = f"Idle is {beyond(idle_rpm, lowest)} RPM; at least {lowest:.0f} keeps it running on the landing."
         reasons.add(LOOK, because, "A mechanic sets the idle stop.", "type")
     elif idle_rpm > highest:
-        because = f"Idle is {idle_rpm:.0f} RPM; at most {highest:.0f}."
+        because = f"Idle is {beyond(idle_rpm, highest)} RPM; at most {highest:.0f}."
         reasons.add(LOOK, because, "See that the throttle closes fully; a mechanic sets the stop.", "type")
     return Finding.of(
         "idle_check",

@@ -7,6 +7,7 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..base.atmosphere import density_altitude_ft, standard_density_ratio
+from ..base.figures import beyond
 from ..base.units import celsius
 from ..trace import Trace
 from ..trace.finding import LOOK, STOP, WITHIN, Finding, Reasons
@@ -69,12 +70,11 @@ def _judge(trace: Trace, profile: Profile, speed: np.ndarray, row: int, rows: np
     lowest, highest = profile.limit("static_min_rpm"), profile.limit("static_max_rpm")
     reasons = Reasons()
     if static_rpm < lowest:
-        because = (
-            f"Full throttle gives {static_rpm:,.0f} RPM; at least {lowest:,.0f}: the engine does not make its power."
-        )
+        shown = f"Full throttle gives {beyond(static_rpm, lowest)} RPM; at least {lowest:,.0f}"
+        because = f"{shown}: the engine does not make its power."
         reasons.add(STOP, because, "Throttle closed, stop. Find the cause before another take-off.", "type")
     elif static_rpm > highest:
-        because = f"Full throttle gives {static_rpm:,.0f} RPM; at most {highest:,.0f}: needle, propeller or governor."
+        because = f"Full throttle gives {beyond(static_rpm, highest)} RPM; at most {highest:,.0f}: needle, propeller or governor."
         reasons.add(LOOK, because, "Have tachometer, pitch stop and governor looked at.", "type")
     within = f"Full throttle gives {static_rpm:,.0f} RPM, {lowest:,.0f} to {highest:,.0f} by the type."
     return Finding.of(

@@ -10,6 +10,7 @@ import numpy as np
 from scipy.ndimage import binary_closing, maximum_filter1d
 
 from ..aircraft import Profile
+from ..base.figures import beyond
 from ..trace import Trace
 from ..trace.dips import Span
 from ..trace.finding import INCOMPLETE, LOOK, WITHIN, Finding, Reasons
@@ -180,7 +181,7 @@ def _judge(trace: Trace, profile: Profile, cycles: list[_Cycle]) -> Finding:
     dip = float(np.nanmax([c.oil_p_dip_psi for c in cycles])) if np.isfinite(last.oil_p_dip_psi) else np.nan
     reasons = Reasons()
     if drop < least:
-        because = f"RPM dropped by {drop:.0f} only; at least {least:.0f}: the pitch hardly changes."
+        because = f"RPM dropped by {beyond(drop, least)} only; at least {least:.0f}: the pitch hardly changes."
         reasons.add(LOOK, because, "Once more with warm oil; then a mechanic.", PRACTICE if usual is None else TYPE)
     elif last.still_falling:
         because = f"RPM dropped by {drop:.0f}, but slowly: the pitch moves slowly."

@@ -48,7 +48,7 @@ def _where(air: Air | None) -> str:
         parts.append(f"Runway heading {air.runway_deg:03.0f}")
     if air.headwind_kt is not None:
         name = "headwind" if air.headwind_kt >= 0 else "TAILWIND"
-        across = f"from the {air.crosswind_from} {air.crosswind_kt or 0:.0f} kt"
+        across = f"from the {air.crosswind_from} {air.crosswind_kt or 0:.0f} kt{' in gusts' if air.gust_kt else ''}"
         parts.append(f"{name} {abs(air.headwind_kt):.0f} kt, {across}")
     elif air.wind_kt is not None:
         parts.append(f"wind {air.wind_kt:.0f} kt")
