@@ -61,6 +61,7 @@ def _json_file(path: Path) -> Any:
 def judge(trace: Path, aircraft: str, as_json: bool) -> None:
     """Say what a recorded trace shows."""
     from .core.base.errors import CoreError
+    from .core.judgement.judge import coarse_words
     from .core.judgement.judge import judge as judge_trace
     from .core.trace import read_trace_csv
 
@@ -73,6 +74,8 @@ def judge(trace: Path, aircraft: str, as_json: bool) -> None:
         read = read_trace_csv(data)
     except CoreError as error:
         raise _Refused(f"{trace}: {error}") from error
+    for note in (*read.notes, *coarse_words(read)):
+        click.echo(f"note: {note}", err=True)
     findings = [finding.published() for finding in judge_trace(read, profile)]
     if as_json:
         click.echo(json.dumps({"trace": read.summary(), "aircraft": profile.id, "findings": findings}))

@@ -17,7 +17,7 @@ from ..core.aircraft.profile import canonical_json
 from ..core.base.errors import TraceError
 from ..core.flight.events import Event
 from ..core.flight.fold import fold
-from ..core.judgement.judge import FLIGHT_GAP_S, judge
+from ..core.judgement.judge import FLIGHT_GAP_S, coarse_words, judge
 from ..core.screen.record import summary_of
 from ..core.start.story import starts_of_trace
 from ..core.trace import read_trace_csv
@@ -126,7 +126,7 @@ def _told_by(data: bytes, profile: Profile) -> tuple[list[_Told], int, tuple[str
     """Return (what a file's trace tells, its rows, what is to be said of it); the trace itself is let go, it may be large."""
     trace = read_trace_csv(data)
     stretches = trace.stretches(FLIGHT_GAP_S)
-    notes = (*trace.notes, *_gap_notes(len(stretches)))
+    notes = (*trace.notes, *_gap_notes(len(stretches)), *coarse_words(trace))
     told: list[_Told] = [("finding", one.end_s, "finding", one.to_json()) for one in judge(trace, profile)]
     for stretch in stretches:
         told += [("event", at_s, kind, dict(body)) for at_s, kind, body in starts_of_trace(profile, stretch)]

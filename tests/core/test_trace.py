@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from jemmon.core.base.errors import TraceError
-from jemmon.core.judgement.judge import FLIGHT_GAP_S, judge
+from jemmon.core.judgement.judge import FLIGHT_GAP_S, coarse_words, judge
 from jemmon.core.trace import Trace, read_trace_csv, write_trace_csv
 from tests.core.builders import PROFILES
 
@@ -29,7 +29,7 @@ from tests.core.builders import PROFILES
         ("time_s,rpm\n0,1\n,2\n", 3, "no time"),
         ("time_s,rpm\n0,1\x00\n", 2, "NUL"),
         ("time_utc,rpm\n2026-01-01T00:00:00Z,1\nyesterday,2\n", 3, "ISO 8601"),
-        ("time_s,rpm\n0,1\n10,1\n20,1\n", 3, "rate"),
+        ("time_s,rpm\n0,1\n11,1\n22,1\n", 3, "rate"),
         ("time_s,revs,temp\n0,1,2\n", 1, "None of the columns"),
         ("time_s,egt1_f,egt1_c\n0,1,2\n", 1, "same signal as egt1_f"),
         ("time_s,rpm\n0,1800\n1,-500\n2,-500\n3,1800\n", 3, "no RPM of an engine, the first -500"),
@@ -112,3 +112,15 @@ def test_what_a_long_gap_divides_is_judged_piece_by_piece(gap_s, pieces):
         t, {"rpm": np.full(len(t), 1800.0), "oil_t_f": np.full(len(t), 300.0), "oil_p_psi": np.full(len(t), 60.0)}
     )
     assert len(judge(hot, PROFILES["a-trainer"], ("exceedance",))) == pieces
+
+
+@pytest.mark.parametrize(("step_s", "is_judged"), [(5.0, True), (6.0, False), (10.0, False)])
+def test_rows_far_apart_are_read_and_carry_what_they_can(step_s, is_judged):
+    rows = "".join(f"{t * step_s},{1700 if 20 <= t < 24 else 1800},60,{300 if t > 40 else 180}\n" for t in range(60))
+    trace = read_trace_csv(f"time_s,rpm,oil_p_psi,oil_t_f\n{rows}".encode())
+    kinds = {finding.kind for finding in judge(trace, PROFILES["a-trainer"])}
+    assert "exceedance" in kinds, "hot oil for minutes is seen at any rate"
+    assert (coarse_words(trace) == ()) is is_judged
+    if not is_judged:
+        assert not kinds & {"mag_check", "carb_heat_check", "prop_cycle", "unexplained_drop"}
+        assert "magnetos" in coarse_words(trace)[0]

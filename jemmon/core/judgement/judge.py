@@ -10,7 +10,21 @@ from ..trace.finding import Finding
 from .check import Check, Evidence
 from .registry import cannot_be_found, checks, judged_with_gaps, with_gaps_said
 
+_COARSE_HZ = 0.2 * 0.99  # common practice: a side is left for four to ten seconds, and one row of it proves nothing
 FLIGHT_GAP_S = 600.0  # common practice: what a recorder writes after ten minutes of silence is another flight
+
+
+def too_coarse_hz(trace: Trace) -> float | None:
+    """Return the rate [Hz] of a trace whose rows are too far apart for what a pilot does in a few seconds, else None."""
+    return trace.rate_hz if 0 < trace.rate_hz < _COARSE_HZ else None
+
+
+def coarse_words(trace: Trace) -> tuple[str, ...]:
+    """Return what cannot be judged of a trace because its rows are too far apart."""
+    if (rate_hz := too_coarse_hz(trace)) is None:
+        return ()
+    titles = ", ".join(check.title.lower() for check in checks().values() if check.is_traced and check.on_card)
+    return (f"Rows {1 / rate_hz:.0f} s apart are too far for checks of a few seconds; not judged: {titles}.",)
 
 
 def judge(trace: Trace, profile: Profile, kinds: Sequence[str] | None = None, tell_gaps: bool = True) -> list[Finding]:
@@ -34,7 +48,10 @@ def evidence_of(trace: Trace, profile: Profile, told: Mapping[int, tuple[StartSt
 def judge_engine(evidence: Evidence, kinds: Sequence[str] | None = None, tell_gaps: bool = True) -> list[Finding]:
     """Return the findings of one engine, its number not yet set."""
     found: list[Finding] = []
+    is_coarse = too_coarse_hz(evidence.shown) is not None
     for kind, check in checks().items():
+        if is_coarse and check.is_traced and check.on_card:
+            continue  # a few seconds on one side fall between two rows
         if kinds is None or kind in kinds:
             found += _findings(check, evidence, tell_gaps)
     return found

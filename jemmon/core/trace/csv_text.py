@@ -17,7 +17,7 @@ from ..base.units import TO_CORE
 from .columns import Trace
 from .signals import Kind, is_number_column, row_of, signal_of
 
-_SLOWEST_HZ, _FASTEST_HZ = 0.2, 50.0
+_SLOWEST_HZ, _FASTEST_HZ = 0.1, 50.0
 MOST_COLUMNS = 400  # two engines of eighteen cylinders have fewer than a hundred
 _MOST_BAD_SHARE, _BAD_AT_LEAST = 0.01, 1
 _PIECE_BYTES = 1_000_000
@@ -199,7 +199,7 @@ def _times(values: pd.Series, name: str) -> tuple[np.ndarray, str | None]:
         way = "goes back" if steps[row] < 0 else "does not move"
         raise TraceError(f"Time {way} from {time_s[row]:g} to {time_s[row + 1]:g} s; it must rise.", row + 3, name)
     if len(steps) and not _SLOWEST_HZ * 0.99 <= 1 / np.median(steps) <= _FASTEST_HZ * 1.01:
-        raise TraceError(f"The rate is {1 / np.median(steps):.3g} Hz; a trace has 0.2 to 50 samples a second.", 3, name)
+        raise TraceError(f"The rate is {1 / np.median(steps):.3g} Hz; a trace has a sample each 0.02 to 10 s.", 3, name)
     return time_s, start_utc
 
 
