@@ -91,7 +91,7 @@ def stream() -> Response:
 
 
 def _told(hangar: Hangar, streams: Streams, unsent: Callable[[], int]) -> Iterator[bytes]:
-    """Yield frames and beats until the server ends or the reader has not read for long. A frame that cannot be made is no beat:
+    """Yield frames and beats until the server ends or the reader has not read for long. A frame that cannot be made does not beat:
     the screen then says that it is old."""
     frames_written, last = adapter(Frame), -1
     while not streams.is_stopped and unsent() < _MOST_UNSENT_BYTES:

@@ -104,8 +104,8 @@ class DeviceFeed(OwnThread):
 
     def _joined_s(self, device_s: float) -> float:
         """Return the flight time [s] of a line that the instrument calls `device_s`. A step that no clock makes (back, or further
-        than the wall clock and a little) and one after a pause is joined on where flight time is; where the instrument's seconds
-        stand still while it speaks, the wall clock counts."""
+        than the wall clock and a little) and one after a pause is joined on where flight time is; where the instrument's seconds do
+        not move while it speaks, the wall clock counts."""
         now_s = steady_s()
         passed_s = now_s - self._heard
         step_s = None if self._device_s is None else device_s - self._device_s

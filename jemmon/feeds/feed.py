@@ -77,7 +77,7 @@ class Engine(Protocol):
 
 class OwnThread:
     """A feed's thread: `_turn` of the subclass is called again and again until `stop`. A turn that fails is logged, and the next
-    one is tried: needles never stand still because of one exception."""
+    one is tried: one exception never stops the needles."""
 
     def __init__(self, name: str):
         self._stop = threading.Event()

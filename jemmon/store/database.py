@@ -106,7 +106,7 @@ _UNUSABLE = {
     "busy": "is held by another program. Stop that first.",
     "disk_full": "cannot be written: the disk is full. Make room and start again.",
     "read_only": "may not be written. Give yourself the right to write the file and its folder, or name another database.",
-    "corrupt": "is damaged or is no database. Move it away and bring back a copy, or name another database.",
+    "corrupt": "is damaged or not a database. Move it away and bring back a copy, or name another database.",
     "disk_error": "cannot be opened. Look at the disk, or name another database.",
 }
 
