@@ -194,3 +194,11 @@ def test_nor_in_the_words_of_a_check():
         typed = {"base_rpm": 1800.0, "low_rpm": 1800.0 - drop, "restored_rpm": 1800.0}
         because = judge_typed(A, {"check": "carb_heat_check", **typed}, 5.0).because
         assert f"{drop:.1f}" in because, because
+
+
+@pytest.mark.parametrize(("verdict", "does"), [("stop", "stopped"), ("look", "next_phase"), ("within", "next_phase")])
+def test_nothing_large_leads_from_a_run_up_that_ended_at_stop(verdict, does):
+    run_up = next(phase for phase in A.phases if A.kind_of(phase.id).name == "run_up")
+    aside = [("item_set_aside", {"item": item.id, "how": "skipped", "reason": "x"}) for item in run_up.items]
+    rows = [("phase_entered", {"phase": run_up.id}), said("mag_check", verdict), *aside]
+    assert screen_of(A, fold(A, events(*rows)), None, 60.0)["step"]["does"] == does

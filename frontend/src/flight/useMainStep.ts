@@ -24,7 +24,11 @@ export function useMainStep() {
   const list = computed<ShownList | null>(
     () => flight.frame?.lists.find((one) => one.id === flight.frame?.step.list) ?? null,
   )
-  const word = computed(() => WORDS[does.value] || flight.frame?.next_phase?.title || '')
+  const word = computed(() =>
+    does.value === 'stopped' && !flight.frame?.item
+      ? 'STOP stands'
+      : WORDS[does.value] || flight.frame?.next_phase?.title || '',
+  )
 
   async function forward() {
     const now = flight.frame
@@ -33,7 +37,7 @@ export function useMainStep() {
       case 'resume':
         return void flight.event('resumed', {})
       case 'stopped':
-        return void flight.event('check_again', { item: now.item!.id })
+        return void (now.item && flight.event('check_again', { item: now.item.id }))
       case 'flow':
         return void flight.event('flow_done', { list: now.step.list ?? '' })
       case 'by_heart':

@@ -5,7 +5,8 @@ from typing import Literal
 
 from ..aircraft import Checklist, Item, Profile, Reading
 from ..aircraft.lists import FLOW_THEN_VERIFY, READ_AND_DO, TWO_PEOPLE
-from ..flight.proofs import stop_of_item, stop_words, unproven
+from ..aircraft.phases import RUN_UP
+from ..flight.proofs import open_stops, stop_of_item, stop_words, unproven
 from ..flight.state import FlightState, open_item_ids, starting_engine
 from ..judgement.check import Field
 from ..judgement.registry import checks, title_of
@@ -463,6 +464,8 @@ def _does(profile: Profile, state: FlightState, todo: Item | None, current: Show
         return _does_item(profile, state, todo, current, now_s)
     if notice.still_away(profile, state.phase, state.away, state.carried):
         return "put_back"
+    if profile.kind_of(state.phase).name == RUN_UP and open_stops(state):
+        return "stopped"  # of the run-up: nothing large leads from its card to the take-off
     return "next_phase" if profile.place(state.phase) + 1 < len(profile.phases) else "end"
 
 
