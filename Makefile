@@ -66,8 +66,9 @@ lint: setup
 	  $(FRONT) npx prettier --stdin-filepath src/api/schema.d.ts < ../.stamps/schema.d.ts | diff -q - src/api/schema.d.ts
 	cd frontend && $(NPM) run --silent check && $(NPM) run --silent test
 
+# the browser flights take longest and go first, so that neither process waits for the other at the end
 test: lint chromium
-	$(PY) -m pytest -n 2 --dist loadfile
+	$(PY) -m pytest -n 2 --dist loadfile --no-loadscope-reorder tests/e2e/test_tourer_flight.py tests/e2e tests
 
 # all pictures of docs/screenshots: the flight screen's by the browser flights, the other pages' of the demo's data
 pictures: setup chromium

@@ -1,5 +1,6 @@
 """What the tests share: the shipped profile, a database, the application's client, and a real server for the browser."""
 
+import http.client
 import json
 import shutil
 import socket
@@ -9,6 +10,7 @@ import time
 import urllib.request
 import uuid
 from pathlib import Path
+from typing import Any
 
 import pytest
 from playwright.sync_api import expect
@@ -76,6 +78,18 @@ def free_port() -> int:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         return probe.getsockname()[1]
+
+
+def ask(port: int, method: str, path: str, body: Any = None, patience_s: float = 10.0) -> tuple[int, Any]:
+    """Return (status, answer) of a call to a real server; raises OSError or HTTPException where there is none."""
+    connection = http.client.HTTPConnection("127.0.0.1", port, timeout=patience_s)
+    try:
+        text = None if body is None else json.dumps(body)
+        connection.request(method, path, text, {"Content-Type": "application/json"})
+        answer = connection.getresponse()
+        return answer.status, json.loads(answer.read())
+    finally:
+        connection.close()
 
 
 class Server:

@@ -30,14 +30,15 @@ def create_app(settings: Settings | None = None) -> Flask:
     app.register_blueprint(flight_routes.bp)
     app.register_blueprint(live_routes.bp)
 
+    built = {file.relative_to(settings.web).as_posix() for file in settings.web.rglob("*") if file.is_file()}
+
     @app.get("/")
     @app.get("/<path:path>")
     def page(path: str = "") -> Response:
         if path.startswith("api/"):
             raise NotFound("There is no such part of the interface.")
-        if not (settings.web / "index.html").is_file():
+        if "index.html" not in built:
             raise NotFound("The front end is not built; type `make setup`.")
-        built = {file.relative_to(settings.web).as_posix() for file in settings.web.rglob("*") if file.is_file()}
         if path in built:
             response = send_from_directory(settings.web, path)
             if path.startswith("assets/"):

@@ -68,20 +68,15 @@ class Keeper:
         except NotWritten as error:
             _log.error("the end of flight %s was not written: %s", self._flight_id, error)
 
-    def note(self, events: Sequence[Event]) -> bool:
-        """Let events of Jemmon's own count now and be written soon; one whose id is known is left out. Return whether any is
-        new."""
-        is_new = False
+    def note(self, events: Sequence[Event]) -> None:
+        """Let events of Jemmon's own count now and be written soon; one whose id is known is left out."""
         with self._state:
             for event in events:
                 if self._log.find(event.id) is None:
                     noted = replace(event, wall_utc=wall_utc(), seq=self._log.state.last_seq)
                     self._log.add(noted)
                     self._noted.append(noted)
-                    is_new = True
-        if is_new:
-            self._wake.set()
-        return is_new
+                    self._wake.set()
 
     def keep(self, make: Callable[[FlightState], Event]) -> tuple[Event, bool]:
         """Write an event of a pilot and let it count then; `make` gives it from the state that it meets. Return it and whether it

@@ -1,7 +1,6 @@
 """Killing the server at any moment loses no confirmed event, and the flight and its bench go on."""
 
 import http.client
-import json
 import random
 import threading
 import time
@@ -10,20 +9,9 @@ import uuid
 import pytest
 
 from tests.api.dies_after_commit import DEADLY
-from tests.conftest import Server, free_port
+from tests.conftest import Server, ask, free_port
 
 KILLS = 4
-
-
-def ask(port: int, method: str, path: str, body: dict | None = None) -> tuple[int, dict]:
-    connection = http.client.HTTPConnection("127.0.0.1", port, timeout=5)
-    try:
-        headers = {"Content-Type": "application/json"}
-        connection.request(method, path, json.dumps(body) if body is not None else None, headers)
-        answer = connection.getresponse()
-        return answer.status, json.loads(answer.read())
-    finally:
-        connection.close()
 
 
 def test_sigkill_loses_no_confirmed_event(tmp_path):

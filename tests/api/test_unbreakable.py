@@ -2,8 +2,6 @@
 lost, the needles go on, flight time never goes back, and what is wrong is said."""
 
 import contextlib
-import http.client
-import json
 import signal
 import socket
 import sqlite3
@@ -21,7 +19,7 @@ from jemmon.feeds.bench import BenchFeed
 from jemmon.store import flights
 from jemmon.store.database import Database, NotWritten
 from jemmon.store.flights import Flight
-from tests.conftest import Server, free_port
+from tests.conftest import Server, ask, free_port
 from tests.core.builders import PROFILES
 
 BEGIN = {"id": "f1", "aircraft": "a-trainer", "registration": "ZZ-WRN", "pilot": "Ana"}
@@ -219,17 +217,6 @@ def test_killed_at_any_stage_flight_time_counts_the_outage(tmp_path, source, aft
 
 
 # ---- streams and the end ----------------------------------------------------------------------------------------------
-
-
-def ask(port: int, method: str, path: str, body: dict | None = None) -> tuple[int, dict]:
-    connection = http.client.HTTPConnection("127.0.0.1", port, timeout=10)
-    try:
-        headers = {"Content-Type": "application/json"}
-        connection.request(method, path, json.dumps(body) if body is not None else None, headers)
-        answer = connection.getresponse()
-        return answer.status, json.loads(answer.read())
-    finally:
-        connection.close()
 
 
 def listener(port: int) -> socket.socket:

@@ -196,7 +196,9 @@ def test_nor_in_the_words_of_a_check():
         assert f"{drop:.1f}" in because, because
 
 
-@pytest.mark.parametrize(("verdict", "does"), [("stop", "stopped"), ("look", "next_phase"), ("within", "next_phase")])
+@pytest.mark.parametrize(
+    ("verdict", "does"), [("stop", "stop_stands"), ("look", "next_phase"), ("within", "next_phase")]
+)
 def test_nothing_large_leads_from_a_run_up_that_ended_at_stop(verdict, does):
     run_up = next(phase for phase in A.phases if A.kind_of(phase.id).name == "run_up")
     aside = [("item_set_aside", {"item": item.id, "how": "skipped", "reason": "x"}) for item in run_up.items]

@@ -24,25 +24,12 @@ from typing import Any
 
 from jemmon.api import create_app
 from jemmon.app.settings import Settings
-from tests.conftest import Server, free_port
+from tests.conftest import Server, ask, free_port
 from tests.corpora.big_house import FLIGHTS, answers_ms
 
 PAGE = Path("docs/reliability.md")
 KINDS = ("manual", "bench", "device", "scripted")
 Row = tuple[str, str, str, bool]
-
-
-def ask(port: int, method: str, path: str, body: Any = None, patience_s: float = 10.0) -> tuple[int, Any]:
-    """Return (status, answer) of a call; raises OSError or HTTPException where there is none."""
-    connection = http.client.HTTPConnection("127.0.0.1", port, timeout=patience_s)
-    try:
-        connection.request(
-            method, path, None if body is None else json.dumps(body), {"Content-Type": "application/json"}
-        )
-        answer = connection.getresponse()
-        return answer.status, json.loads(answer.read())
-    finally:
-        connection.close()
 
 
 def begin(port: int, kind: str, flight: str) -> None:

@@ -1545,7 +1545,17 @@ export interface components {
        * @enum {string}
        */
       does:
-        'stopped' | 'resume' | 'flow' | 'by_heart' | 'answer' | 'item' | 'put_back' | 'next_phase' | 'end' | 'record'
+        | 'stopped'
+        | 'stop_stands'
+        | 'resume'
+        | 'flow'
+        | 'by_heart'
+        | 'answer'
+        | 'item'
+        | 'put_back'
+        | 'next_phase'
+        | 'end'
+        | 'record'
       /** List */
       list: string | null
     }

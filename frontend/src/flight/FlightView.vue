@@ -201,15 +201,11 @@ useKeys(
         @named="(first) => flight.event('sides_named', { first, engine: item!.finding!.engine })"
       />
       <BurnOff v-if="frame.burn_off && shows?.burn_off && !large" :burn="frame.burn_off" />
-      <RunUpSummary v-if="!item && frame.run_up && !large" :card="frame.run_up" />
-      <button
-        v-if="does === 'stopped' && !item && frame.next_phase"
-        type="button"
-        class="plain typeit"
-        @click="flight.enter(frame.next_phase.id)"
-      >
-        Go on to {{ frame.next_phase.title }} in spite of STOP
-      </button>
+      <RunUpSummary
+        v-if="!item && frame.run_up && !large"
+        :card="frame.run_up"
+        :on-in-spite="does === 'stop_stands' ? frame.next_phase : null"
+      />
       <button v-if="item?.manual && !hasPad" type="button" class="plain typeit" @click="isTyping = true">
         Type the figures instead
       </button>
@@ -224,12 +220,7 @@ useKeys(
       <PutBackStrip :put-backs="frame.put_backs" :pairs="frame.pairs" :closing="!item" />
       <div class="thumb">
         <button type="button" aria-label="Take back the last step" @click="flight.undo()">↶ Back</button>
-        <button
-          type="button"
-          class="main"
-          :aria-disabled="does === 'put_back' || (does === 'stopped' && !item)"
-          @click="go"
-        >
+        <button type="button" class="main" :aria-disabled="does === 'put_back' || does === 'stop_stands'" @click="go">
           {{ mainMark }}{{ word }}
         </button>
       </div>

@@ -1,13 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { CardRow, RunUpCard } from '@/api/schema'
+import type { CardRow, Named, RunUpCard } from '@/api/schema'
 import { useDisplay } from '@/parts/display'
+import { useFlight } from './flight'
 
 /** The run-up on one card: on to the briefing, look again, or stop, with everything that is still open. */
 const props = defineProps<{
   /** The card as the core made it. */
   card: RunUpCard
+  /** The phase to which a small link leads in spite of a STOP that stands. */
+  onInSpite: Named | null
 }>()
+const flight = useFlight()
 const display = useDisplay()
 const MARK = { go: '✓', look: '?', stop: '✕' }
 const TONE = { go: 'within', look: 'look', stop: 'stop' }
@@ -46,10 +50,17 @@ const title = (row: CardRow) => (row.engine_name ? `${row.engine_name}, ${row.ti
       </tbody>
     </table>
     <p class="soft">Within limits is no permission to fly: the flight manual and you decide.</p>
+    <button v-if="onInSpite" type="button" class="plain on" @click="flight.enter(onInSpite.id)">
+      Go on to {{ onInSpite.title }} in spite of STOP
+    </button>
   </section>
 </template>
 
 <style scoped>
+.on {
+  padding: 0;
+  text-decoration: underline;
+}
 .card {
   display: grid;
   gap: 8px;

@@ -5,6 +5,7 @@ import { useFlight } from './flight'
 
 const WORDS: Record<Frame['step']['does'], string> = {
   stopped: 'Check again',
+  stop_stands: 'STOP stands',
   resume: 'Go on',
   flow: 'Flow done',
   by_heart: 'All done',
@@ -24,11 +25,7 @@ export function useMainStep() {
   const list = computed<ShownList | null>(
     () => flight.frame?.lists.find((one) => one.id === flight.frame?.step.list) ?? null,
   )
-  const word = computed(() =>
-    does.value === 'stopped' && !flight.frame?.item
-      ? 'STOP stands'
-      : WORDS[does.value] || flight.frame?.next_phase?.title || '',
-  )
+  const word = computed(() => WORDS[does.value] || flight.frame?.next_phase?.title || '')
 
   async function forward() {
     const now = flight.frame
@@ -37,7 +34,7 @@ export function useMainStep() {
       case 'resume':
         return void flight.event('resumed', {})
       case 'stopped':
-        return void (now.item && flight.event('check_again', { item: now.item.id }))
+        return void flight.event('check_again', { item: now.item!.id })
       case 'flow':
         return void flight.event('flow_done', { list: now.step.list ?? '' })
       case 'by_heart':
@@ -46,6 +43,7 @@ export function useMainStep() {
       case 'answer':
         return void flight.confirm()
       case 'put_back':
+      case 'stop_stands':
         return
       case 'next_phase':
         return void flight.enter(now.next_phase!.id)

@@ -20,7 +20,9 @@ from .instruments import unit_of
 
 Style = Literal["read_do", "flow_verify", "two"]
 LineState = Literal["done", "open", "deferred", "skipped", "not_applicable", "reopened"]
-Does = Literal["stopped", "resume", "flow", "by_heart", "answer", "item", "put_back", "next_phase", "end", "record"]
+Does = Literal[
+    "stopped", "stop_stands", "resume", "flow", "by_heart", "answer", "item", "put_back", "next_phase", "end", "record"
+]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -465,7 +467,7 @@ def _does(profile: Profile, state: FlightState, todo: Item | None, current: Show
     if notice.still_away(profile, state.phase, state.away, state.carried):
         return "put_back"
     if profile.kind_of(state.phase).name == RUN_UP and open_stops(state):
-        return "stopped"  # of the run-up: nothing large leads from its card to the take-off
+        return "stop_stands"  # of the run-up: nothing large leads from its card to the take-off
     return "next_phase" if profile.place(state.phase) + 1 < len(profile.phases) else "end"
 
 
