@@ -8,7 +8,7 @@ import pytest
 
 from jemmon.core.aircraft import Profile
 from jemmon.core.flight.fold import fold
-from jemmon.core.judgement.carburettor_heat import judge_heat
+from jemmon.core.judgement.carburettor_heat import Heated, judge_heat
 from jemmon.core.judgement.check import Evidence
 from jemmon.core.judgement.idle import judge_idle
 from jemmon.core.judgement.judge import judge
@@ -134,12 +134,20 @@ HOT_LEAST, HOT_MOST, COLD_BACK, ICE = (
     ],
 )
 def test_carburettor_heat(drop, restored, verdict):
-    assert judge_heat(A, 0.0, 9.0, 1800.0, drop, 1800.0 + restored).verdict == verdict
+    assert (
+        judge_heat(A, (0.0, 9.0), Heated(base_rpm=1800.0, drop_rpm=drop, restored_rpm=1800.0 + restored)).verdict
+        == verdict
+    )
 
 
 def test_more_rpm_than_before_is_ice_from_its_figure_on():
     for more, ice in ((ICE - HAIR, False), (ICE + HAIR, True)):
-        assert judge_heat(A, 0.0, 9.0, 1800.0, HOT_LEAST + 5, 1800.0 + more).measured["ice"] is ice
+        assert (
+            judge_heat(
+                A, (0.0, 9.0), Heated(base_rpm=1800.0, drop_rpm=HOT_LEAST + 5, restored_rpm=1800.0 + more)
+            ).measured["ice"]
+            is ice
+        )
 
 
 IDLE_LEAST, IDLE_MOST = A.limit("idle_min_rpm"), A.limit("idle_max_rpm")

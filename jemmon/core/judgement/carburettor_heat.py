@@ -1,6 +1,8 @@
 """The carburettor-heat check: RPM drops when hot, the same figure when cold again; more than before means there was ice."""
 
+import math
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -8,10 +10,12 @@ import numpy as np
 from ..aircraft import Profile
 from ..base.figures import beyond
 from ..trace import Trace
-from ..trace.dips import DipFit, Span, fit_between, own_time
+from ..trace.dip_fit import DipFit, Lags, Tachometer, fit_between
+from ..trace.dips import Span, own_time
 from ..trace.finding import INCOMPLETE, LOOK, STOP, WITHIN, Finding, Reasons
 from .check import NOT_BACK, TYPE, Check, Evidence, Field, Ripe, Rule, Shown, TrendFigure
 from .magneto import drop_at_run_up
+from .magneto_sides import plus_minus_of
 from .recognition import recognise
 from .typed_figures import rpm_of
 
@@ -24,50 +28,87 @@ _LEVER_TRAVEL_S, _COLD_COMES_S = 0.1, 0.3
 _CREEPS_AT_MOST_RPM = 25.0  # fitted to tests/corpora/run_ups.py, seeds 13 and 14: a throttle that creeps
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Heated:
+    """One application of heat [all RPM]: the level before, how far it fell by its end and what that may be off by, the level
+    after; whether it recovered while hot, which is ice."""
+
+    base_rpm: float
+    drop_rpm: float
+    restored_rpm: float
+    plus_minus_rpm: float = math.nan
+    recovered_hot: bool = False
+    ended_s: float = math.inf
+
+
 def find_heat_checks(evidence: Evidence) -> list[Finding]:
     """Return the `carb_heat_check` findings of a trace, in order of time; none for a type that has none. Limits by the type."""
     trace, profile = evidence.trace, evidence.profile
-    spans = evidence.once(recognise)
-    findings = []
+    spans, rpm = evidence.once(recognise), trace.signal("rpm")
+    findings: list[Finding] = []
+    if rpm is None or not spans.hot:
+        return findings
+    shown = Tachometer.seen_in(trace.time_s, rpm, spans.every)
     for span in spans.hot:
-        measured = measure_heat(trace, span, *own_time(trace.time_s, span, spans.every), profile.lag_scale)
+        measured = measure_heat(trace, span, own_time(trace.time_s, span, spans.every), profile.lag_scale, shown)
         if measured is not None:
             start_s, end_s = float(trace.time_s[span.first]), float(trace.time_s[span.last])
-            findings.append(judge_heat(profile, start_s, end_s, *measured))
+            span_s = (start_s, max(min(end_s, measured.ended_s), start_s))
+            findings.append(judge_heat(profile, span_s, measured))
     return findings
 
 
 def measure_heat(
-    trace: Trace, span: Span, before_s: float, after_s: float, lag_scale: float = 1.0
-) -> tuple[float, float, float, bool] | None:
-    """Return (base, drop, restored [RPM], recovered while hot) of one application of heat, or None.
+    trace: Trace, span: Span, own_s: tuple[float, float], lag_scale: float, shown: Tachometer
+) -> Heated | None:
+    """Return one application of heat, or None where it has too few rows. `own_s` [s] are the times that belong to it alone.
 
-        The drop is to the lowest settled level: with ice the RPM climbs again while hot.
-    The fit is fitted to tests/corpora/whole_run_ups.py."""
-    rpm = trace.signal("rpm")
+    The drop is what was reached by its end: hot air may come so slowly that nothing settles. With ice the RPM climbs again while
+    hot, and the drop is to the lowest level. The fit is fitted to tests/corpora/whole_run_ups.py."""
+    rpm, t = trace.signal("rpm"), trace.time_s
     assert rpm is not None
-    early_s = _LEVER_TRAVEL_S if trace.signal("carb_heat") is not None else None
-    fit = fit_between(trace.time_s, rpm, span, before_s, after_s, hot_air=True, early_s=early_s, lag_scale=lag_scale)
+    has_lever = trace.signal("carb_heat") is not None
+    lags = Lags.of_hot_air(Lags.usual(lag_scale))
+    fit = fit_between(t, rpm, span, own_s, lags, shown, _LEVER_TRAVEL_S if has_lever else None)
     if fit is None:
         return None
+    plus_minus = plus_minus_of(fit, shown)
+    if not has_lever and (later := _later_level(trace, rpm, span, own_s[1])) - _shared_base(fit) > _ENDS_HIGHER_RPM:
+        # it climbed while hot: where heat ended shows in no needle
+        return Heated(
+            base_rpm=fit.base_rpm,
+            drop_rpm=fit.drop_rpm,
+            restored_rpm=later,
+            plus_minus_rpm=plus_minus,
+            recovered_hot=True,
+        )
+    lowest = _lowest_before_recovery(t, rpm, span, fit, trace.rate_hz)
+    if lowest is not None:
+        return Heated(
+            base_rpm=fit.base_rpm,
+            drop_rpm=fit.base_rpm - lowest,
+            restored_rpm=fit.restored_rpm,
+            plus_minus_rpm=plus_minus,
+            recovered_hot=True,
+        )
     base = _shared_base(fit)
-    if (
-        trace.signal("carb_heat") is None
-        and (later := _later_level(trace, rpm, span, after_s)) - base > _ENDS_HIGHER_RPM
-    ):
-        return fit.base_rpm, fit.drop_rpm, later, True  # it climbed while hot: where heat ended shows in no needle
-    t = trace.time_s
+    drop = fit.reached_rpm + base - fit.base_rpm
+    return Heated(
+        base_rpm=base, drop_rpm=drop, restored_rpm=fit.restored_rpm, plus_minus_rpm=plus_minus, ended_s=fit.end_s
+    )
+
+
+def _lowest_before_recovery(t: np.ndarray, rpm: np.ndarray, span: Span, fit: DipFit, rate_hz: float) -> float | None:
+    """Return the lowest level [RPM] of an application of heat in which RPM climbed again, else None."""
     hot = (t >= t[span.first] + 2.0) & (t <= min(fit.end_s - _COLD_COMES_S, t[span.last])) & np.isfinite(rpm)
     if hot.sum() < 4 or t[span.last] - t[span.first] < 5.0:
-        return base, fit.drop_rpm + base - fit.base_rpm, fit.restored_rpm, False
-    width = max(2, round(2.0 * trace.rate_hz))
+        return None
+    width = max(2, round(2.0 * rate_hz))
     level = np.convolve(rpm[hot], np.ones(width) / width, mode="valid") if hot.sum() >= width else rpm[hot]
     low = int(np.argmin(level))
     recovered = float(level[low:].max() - level[low]) if len(level) > 2 else 0.0
     is_ice = recovered > _RECOVERY_WHILE_HOT_RPM and level[-1] > level[low] + 0.7 * recovered
-    if is_ice:
-        return fit.base_rpm, fit.base_rpm - float(level[low]), fit.restored_rpm, True
-    return base, fit.drop_rpm + base - fit.base_rpm, fit.restored_rpm, False
+    return float(level[low]) if is_ice else None
 
 
 def _later_level(trace: Trace, rpm: np.ndarray, span: Span, after_s: float) -> float:
@@ -84,20 +125,13 @@ def _shared_base(fit: DipFit) -> float:
     return (fit.base_rpm + fit.restored_rpm) / 2 if apart < _CREEPS_AT_MOST_RPM else fit.base_rpm
 
 
-def judge_heat(
-    profile: Profile,
-    start_s: float,
-    end_s: float,
-    base_rpm: float,
-    drop_rpm: float,
-    restored_rpm: float,
-    recovered_hot: bool = False,
-) -> Finding:
+def judge_heat(profile: Profile, span_s: tuple[float, float], heated: Heated) -> Finding:
     """Return the finding of one application of heat, measured or typed. Figures in RPM; limits by the type."""
     reasons = Reasons()
+    base_rpm, drop_rpm, restored_rpm = heated.base_rpm, heated.drop_rpm, heated.restored_rpm
     least, most = profile.limit("carb_heat_drop_min_rpm"), profile.limit("carb_heat_drop_max_rpm")
     band, gain = profile.limit("carb_heat_restored_within_rpm"), profile.limit("carb_heat_ice_gain_rpm")
-    ice = bool(recovered_hot or (np.isfinite(restored_rpm) and restored_rpm - base_rpm > gain))
+    ice = bool(heated.recovered_hot or (np.isfinite(restored_rpm) and restored_rpm - base_rpm > gain))
     if not np.isfinite(restored_rpm):
         reasons.add(INCOMPLETE, "Not seen back on cold.", "Heat off; wait until RPM is steady.")
     elif not ice and abs(restored_rpm - base_rpm) > band:
@@ -116,9 +150,15 @@ def judge_heat(
     within = f"ON: RPM drops by {drop_rpm:.0f}. OFF: RPM returns. No ice."
     return Finding.of(
         "carb_heat_check",
-        (start_s, end_s),
+        span_s,
         reasons.outcome(within, profile.limits["carb_heat_drop_max_rpm"].source),
-        {"base_rpm": base_rpm, "drop_rpm": drop_rpm, "restored_rpm": restored_rpm, "ice": ice},
+        {
+            "base_rpm": base_rpm,
+            "drop_rpm": drop_rpm,
+            "drop_plus_minus_rpm": heated.plus_minus_rpm,
+            "restored_rpm": restored_rpm,
+            "ice": ice,
+        },
         {"drop_min_rpm": least, "drop_max_rpm": most, "restored_within_rpm": band, "ice_gain_rpm": gain},
     )
 
@@ -126,7 +166,7 @@ def judge_heat(
 def _judge_typed(profile: Profile, body: Mapping[str, Any], at_s: float) -> Finding:
     """Return the finding of typed figures `base_rpm`, `low_rpm`, `restored_rpm`. Raises EventError."""
     base, low, restored = (rpm_of(profile, body, name) for name in ("base_rpm", "low_rpm", "restored_rpm"))
-    return judge_heat(profile, at_s, at_s, base, base - low, restored)
+    return judge_heat(profile, (at_s, at_s), Heated(base_rpm=base, drop_rpm=base - low, restored_rpm=restored))
 
 
 CHECK = Check(

@@ -11,11 +11,11 @@ from ..aircraft import Profile
 from ..trace import Trace
 from ..trace.finding import INCOMPLETE, LOOK, WITHIN, Finding, Reasons
 from ..trace.masks import runs
+from .airborne import airborne
 from .check import NOT_BACK, PRACTICE, TYPE, Check, Evidence, Ripe, Rule, Shown
 
 # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
 FEATHERS_BELOW = 0.05
-_ON_GROUND_KT = 35.0  # common practice
 _BEFORE_S, _FALLS_WITHIN_S, _COMES_BACK_S, _BACK_WITHIN_S = 3.0, 1.6, 4.0, 7.5
 _QUICK_RPM_S, _TOO_LOW_SHARE, _BACK_SHARE = 200.0, 0.5, 0.06  # common practice; a type may have its own pace
 _LONGEST_S = 12.0  # common practice
@@ -33,18 +33,18 @@ def find_feather_checks(evidence: Evidence) -> list[Finding]:
     rpm = trace.signal("rpm")
     if rpm is None or len(trace) < 8:
         return []
-    return [_judge(trace, profile, np.nan_to_num(rpm), first, last) for first, last in feather_rows(trace, profile)]
+    return [_judge(trace, profile, np.nan_to_num(rpm), first, last) for first, last in feather_rows(evidence)]
 
 
-def feather_rows(trace: Trace, profile: Profile) -> list[tuple[int, int]]:
+def feather_rows(evidence: Evidence) -> list[tuple[int, int]]:
     """Return (first row, last row) of each time that the lever stood in feather on the ground, the engine running."""
-    lever, rpm, airspeed = trace.signal("prop"), trace.signal("rpm"), trace.signal("ias")
+    trace, profile = evidence.trace, evidence.profile
+    lever, rpm = trace.signal("prop"), trace.signal("rpm")
     if rpm is None or "feather_check_rpm" not in profile.limits:
         return []
     speed = np.nan_to_num(rpm)
     away = _held_far_down(trace, speed) if lever is None else np.nan_to_num(lever, nan=1.0) < FEATHERS_BELOW
-    if airspeed is not None:
-        away &= np.nan_to_num(airspeed) < _ON_GROUND_KT
+    away &= ~airborne(evidence)
     rows = runs(away)
     if lever is None:
         rows = [(fall_begins(trace, speed, a), b) for a, b in rows]

@@ -3,8 +3,8 @@
 import numpy as np
 
 from ..trace.finding import STOP, WITHIN, Finding, Reasons
+from .airborne import ON_GROUND_KT
 from .check import PRACTICE, Check, Evidence, Ripe, Rule
-from .stretches import ON_GROUND_KT
 
 # common practice: what a chop is, and that the needles part
 _CHOP_PCT, _CHOP_WITHIN_S, _FROM_PCT = 8.0, 2.5, 60.0

@@ -39,7 +39,7 @@ def find_gauges(evidence: Evidence) -> list[Finding]:
     """Return a `gauges` finding for each stretch at run-up speed: the settled figures of its last seconds against the
     type's ranges."""
     trace, profile = evidence.trace, evidence.profile
-    return [f for first, end in run_up_spans(trace, profile) if (f := _judge(trace, profile, first, end))]
+    return [f for first, end in run_up_spans(evidence) if (f := _judge(trace, profile, first, end))]
 
 
 def _judge(trace: Trace, profile: Profile, first: int, end: int) -> Finding | None:

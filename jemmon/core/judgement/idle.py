@@ -10,8 +10,8 @@ from ..base.figures import beyond
 from ..trace import Trace
 from ..trace.finding import LOOK, STOP, WITHIN, Finding, Reasons
 from ..trace.masks import rises
+from .airborne import airborne
 from .check import PRACTICE, TYPE, Check, Compared, Evidence, Field, Ripe, Rule, Shown, TrendFigure
-from .stretches import ON_GROUND_KT
 from .typed_figures import rpm_of
 
 # common practice: from which speed a throttle is closed and how fast, what idling is (of a direct-drive engine)
@@ -31,10 +31,13 @@ def find_idle_checks(evidence: Evidence) -> list[Finding]:
         return []
     speed, t, scale = np.nan_to_num(rpm), trace.time_s, profile.speed_scale
     low = speed < _LOW_RPM * max(scale, 1.0)
+    flies = airborne(evidence)
     findings = []
     for row in rises(low):
         end, came_back = _end_of_idle(t, speed, row, scale)
         recent = (t >= t[row] - _CLOSES_WITHIN_S) & (t < t[row])
+        if (recent & flies).any():
+            continue
         if recent.any() and speed[recent].max() >= _FROM_RPM * scale and _closed_on_ground(trace, row, end):
             findings.extend(_judge_idle(trace, profile, speed, row, end, came_back))
     return findings
@@ -52,14 +55,12 @@ def _end_of_idle(t: np.ndarray, rpm: np.ndarray, row: int, scale: float) -> tupl
 
 
 def _closed_on_ground(trace: Trace, row: int, end: int) -> bool:
-    airspeed, throttle, mixture = (trace.signal(name) for name in ("ias", "throttle", "mixture"))
+    throttle, mixture = trace.signal("throttle"), trace.signal("mixture")
     pressure = trace.signal("map")
     if throttle is None and pressure is not None:  # a propeller that holds the engine down raises it
         before = pressure[max(row - max(round(4 * trace.rate_hz), 2), 0) : row]
         if np.isfinite(before).any() and np.nanmedian(pressure[row:end]) > np.nanmax(before) - _MAP_FALLS_INHG:
             return False
-    if airspeed is not None and np.nanmax(airspeed[row:end], initial=0.0) > ON_GROUND_KT:
-        return False
     if mixture is not None and np.nanmin(mixture[row:end], initial=1.0) < 0.1:
         return False
     return throttle is None or bool(np.nanmin(throttle[row:end], initial=1.0) < 0.04)

@@ -11,8 +11,9 @@ from ..aircraft import Profile
 from ..base.errors import EventError
 from ..trace.finding import INCOMPLETE, LOOK, STOP, UNKNOWN, WITHIN, Finding, Reasons
 from .check import PRACTICE, TYPE, Check, Compared, Evidence, Field, Ripe, Rule, Shown, TrendFigure
+from .falls import Fall
 from .magneto_sides import Side, every_exhaust_rose, falling_cylinders, measure_sides, sides_in
-from .recognition import UNCLEAR, check_groups, recognise
+from .recognition import ONE_CHECK_GAP_S, check_groups, recognise
 from .typed_figures import rpm_of
 
 BURN_OFF_TRIES = 2  # common practice
@@ -27,15 +28,29 @@ def find_magneto_checks(evidence: Evidence) -> list[Finding]:
     """Return the `mag_check` findings of a trace, in order of time. Limits by the type."""
     spans, findings = evidence.once(recognise), []
     for group in check_groups(evidence.trace, spans.magnetos):
-        names = [(span, "" if name == UNCLEAR else name) for span, name in group]
-        sides = measure_sides(evidence.trace, evidence.profile, names, spans.every)
-        if not sides:
-            continue
-        if len(group) == 1 and group[0][1] == UNCLEAR:
-            findings.append(ambiguous_dip(evidence.profile, sides[0]))
-        else:
-            findings.append(_by_habit(evidence.profile, sides))
+        sides = measure_sides(evidence.trace, evidence.profile, group, spans.every)
+        if sides:
+            findings.append(_with_doubt(evidence, _by_habit(evidence.profile, sides), spans.unexplained))
     return findings
+
+
+def _with_doubt(evidence: Evidence, finding: Finding, unexplained: Sequence[Fall]) -> Finding:
+    """Return a check that is within as unknown where a drop beside it, beyond the limit, may have been a magneto as well."""
+    t, most = evidence.trace.time_s, evidence.profile.limit("mag_drop_max_rpm")
+    beside = [
+        fall.depth_rpm
+        for fall in unexplained
+        if fall.depth_rpm > most
+        and t[fall.span.first] - finding.end_s < ONE_CHECK_GAP_S
+        and finding.start_s - t[fall.span.last] < ONE_CHECK_GAP_S
+    ]
+    if finding.verdict != WITHIN or not beside:
+        return finding
+    because = (
+        f"A drop of {max(beside):.0f} RPM beside it is not explained, and may have been a magneto; at most {most:.0f}."
+    )
+    then = "Check both magnetos again, one after the other."
+    return replace(finding, verdict=UNKNOWN, because=because, next=then, source=PRACTICE)
 
 
 def _by_habit(profile: Profile, sides: Sequence[Side]) -> Finding:
@@ -258,26 +273,6 @@ def _judge_base(profile: Profile, base_rpm: float, reasons: Reasons) -> None:
     if abs(base_rpm - wanted) > _FAR_FROM_RUN_UP * band:
         because = f"The check was made at {base_rpm:.0f} RPM; the limits hold for about {wanted:.0f}."
         reasons.add(LOOK, because, f"Set about {wanted:.0f} RPM and check again.", TYPE)
-
-
-def ambiguous_dip(profile: Profile, side: Side) -> Finding:
-    """Return the finding of one drop that no channel explains: a magneto, or carburettor heat."""
-    because = "One drop of RPM was seen; without EGT, manifold pressure or lever positions it may be either check."
-    return Finding.of(
-        "mag_check",
-        (side.start_s, side.end_s),
-        (UNKNOWN, because, "Check both magnetos, one after the other.", PRACTICE),
-        {
-            "base_rpm": side.base_rpm,
-            "drop_first_rpm": side.drop_rpm,
-            "drop_second_rpm": None,
-            "difference_rpm": None,
-            "restored_rpm": side.restored_rpm,
-            "egt_rise_f": {},
-            "burn_off": False,
-        },
-        {"drop_max_rpm": profile.limit("mag_drop_max_rpm")},
-    )
 
 
 def with_sides_named(profile: Profile, finding: Mapping[str, Any], first: str) -> dict[str, Any]:

@@ -7,25 +7,35 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
 from ..aircraft import LeanTarget, Profile
+from ..base.atmosphere import standard_pressure_pa
 from ..base.errors import EventError, checked_number
 from ..base.figures import difference
-from ..base.units import celsius
+from ..base.units import PASCAL_PER_INHG, celsius
 from ..power import read_power
 from ..power.schools import refusal
 from ..trace import Trace
 from ..trace.finding import LOOK, UNKNOWN, WITHIN, Finding, Reasons
 from ..trace.masks import runs
+from .airborne import on_ground
 from .check import PRACTICE, TYPE, Check, Evidence, Field, Ripe, Rule, Shown, TrendFigure
+from .exhausts import working_probes
 from .mixture_fit import LeanFit, Peak, fit_leaning
 
 _LEAST_FALL = 0.10  # of fuel flow: less is not a leaning (common practice)
-_LEAST_RPM, _ON_GROUND_KT = 1500.0, 35.0  # common practice
+_LEAST_RPM, _LEAST_ROWS, _SMOOTH_S, _END_ROWS = 1500.0, 10, 1.5, 4  # common practice
+# how much other air is another power, how long a hand takes to lean [s], how far exhausts rise on the way [°F]; fitted to
+# tests/strange, seeds 0 to 199
+_ON_PROPELLER_CURVE = 1.5  # air by speed of a fixed pitch, which leaning slows too (common practice)
+_SAME_AIR, _LEANED_WITHIN_S, _LEAST_RISE_F, _RISE_ALONE_F, _THROTTLED_WITHIN_S = 0.08, 240.0, 12.0, 22.0, 5.0
 # fitted to tests/corpora/leanings.py, seeds 13 to 18, but where it says otherwise
 _LONGEST_S = 420.0
 # fitted to tests/corpora/leanings.py, seeds 13 to 18: what a throttle moves, how long a mixture rests, where it is at peak
 _MOVE_INHG, _MOVE_S, _BY_MIXTURE = 0.5, 6.0, 3.0
 _RESTED_S, _LEAVES_S, _RESTS, _PLATEAU_S = 45.0, 12.0, 0.03, 14.0
 _AT_PEAK = 0.012
+_COVERS = 2.0  # sigmas: 95 %
+# of the fuel flow at a peak, which the flow sensor shows late by what nobody knows; fitted to tests/strange, seeds 0 to 199
+_FLOW_COVERS, _FLOW_LEFT_GPH = 4.0, 0.04
 _POWER_SLACK_PCT = 3.0  # what readings and table leave open (tests/corpora/leanings.py)
 _LEAST_PEAK_F, _MOST_PEAK_F = 800.0, 1800.0  # common practice
 _RESTS_FOR_S, _RESTS_WITHIN, _SAME_PLACE_F = 8.0, 0.08, 4.0  # common practice
@@ -36,6 +46,8 @@ def find_leanings(evidence: Evidence) -> list[Finding]:
     """Return a `lean` finding for each pull of the mixture at steady power. Common practice: the leanest peaks first."""
     trace, findings = evidence.trace, []
     for start, end, fit in evidence.once(fitted_leanings):
+        if not any(peak.passed for peak in fit.peaks) and _rise_f(trace, start, end)[0] < _RISE_ALONE_F:
+            continue  # less fuel, and the exhausts did not answer
         span_s = (float(trace.time_s[start]), float(trace.time_s[end - 1]))
         findings.append(judge_leaning(evidence.profile, fit, span_s, _set_at(trace, start, end)))
     return findings
@@ -44,7 +56,7 @@ def find_leanings(evidence: Evidence) -> list[Finding]:
 def fitted_leanings(evidence: Evidence) -> list[tuple[int, int, LeanFit]]:
     """Return (first row, end row, fit) of each pull of the mixture that has samples enough."""
     trace = evidence.trace
-    fitted = [(start, end, fit_leaning(trace.part(start, end))) for start, end in leaning_spans(trace)]
+    fitted = [(start, end, fit_leaning(trace.part(start, end))) for start, end in leaning_spans(evidence)]
     return [(start, end, fit) for start, end, fit in fitted if fit is not None]
 
 
@@ -60,24 +72,112 @@ def _set_at(trace: Trace, start: int, end: int) -> dict[str, float | None]:
     return found
 
 
-def leaning_spans(trace: Trace) -> list[tuple[int, int]]:
-    """Return rows (start, end) of each stretch in which fuel flow was pulled back while manifold pressure held."""
-    rpm, flow, pressure = (trace.signal(name) for name in ("rpm", "ff", "map"))
-    if rpm is None or flow is None or len(trace) < 20 or not trace.cylinders("egt"):
+def leaning_spans(evidence: Evidence) -> list[tuple[int, int]]:
+    """Return rows (start, end) of each stretch in which fuel flow fell by more than the engine's air explains: by speed, manifold
+    pressure, else the altitude, each as far as it is known. Not on the ground. Speed-density (Heywood, chapter 7)."""
+    trace, profile = evidence.trace, evidence.profile
+    rpm, flow = trace.signal("rpm"), trace.signal("ff")
+    if rpm is None or flow is None or len(trace) < _LEAST_ROWS or not trace.cylinders("egt"):
         return []
-    width = max(1.0, 1.5 * trace.rate_hz)
-    flow = gaussian_filter1d(np.nan_to_num(flow), width)
-    steady = np.nan_to_num(rpm) > _LEAST_RPM
-    airspeed = trace.signal("ias")
-    if airspeed is not None:  # on the ground a leaned engine taxies, is tried, or burns off its plugs
-        steady &= np.nan_to_num(airspeed, nan=100.0) > _ON_GROUND_KT
-    if pressure is not None:
-        smooth = gaussian_filter1d(np.nan_to_num(pressure, nan=float(np.nanmedian(pressure))), width)
-        steady &= ~_throttle_moved(smooth, flow, max(1, round(_MOVE_S * trace.rate_hz)))
+    width = max(1.0, _SMOOTH_S * trace.rate_hz)
+    air = _air(trace, width, profile.engine["propeller"] == "fixed_pitch")
+    fuel = gaussian_filter1d(_filled(flow), width)
+    steady = (_filled(rpm) > _LEAST_RPM * profile.speed_scale) & ~on_ground(evidence)
+    pressure = trace.signal("map")
+    if pressure is not None and np.isfinite(pressure).any():
+        smooth = gaussian_filter1d(_filled(pressure), width)
+        steady &= ~_throttle_moved(smooth, fuel, max(1, round(_MOVE_S * trace.rate_hz)))
+    else:
+        steady &= ~_fell_at_once(trace.time_s, _filled(flow), trace.rate_hz)
     spans = []
     for first, last in runs(steady):
-        spans += _pulls(trace.time_s, flow, first, last + 1)
-    return spans
+        spans += _pulls(trace.time_s, fuel / air, air, first, last + 1)
+    by_pressure = pressure is not None and bool(np.isfinite(pressure).any())
+    return [
+        (a, b)
+        for a, b in spans
+        if _burns_less(fuel[a:b])
+        and _exhausts_move(trace, a, b, by_pressure)
+        and (by_pressure or _falls_as_by_hand(trace, a, b))
+    ]
+
+
+def _burns_less(fuel: np.ndarray) -> bool:
+    """Say whether fuel flow itself fell, not only against the air."""
+    return bool(fuel.min() < (1 - _LEAST_FALL / 2) * fuel[: max(len(fuel) // 4, 1)].max())
+
+
+def _filled(values: np.ndarray) -> np.ndarray:
+    """Return a signal with its gaps filled by straight lines; zeros where it has no figure at all."""
+    known = np.isfinite(values)
+    if not known.any():
+        return np.zeros(len(values))
+    return np.asarray(np.interp(np.arange(len(values)), np.flatnonzero(known), values[known]))
+
+
+def _air(trace: Trace, width: float, is_fixed_pitch: bool) -> np.ndarray:
+    """Return how much air the engine takes (rows,), in a measure of its own."""
+    rpm, pressure, altitude = (trace.signal(name) for name in ("rpm", "map", "palt"))
+    assert rpm is not None
+    speed = np.maximum(gaussian_filter1d(_filled(rpm), width), 1.0) / 2500.0
+    by_pressure = pressure is not None and np.isfinite(pressure).any()
+    if is_fixed_pitch and not by_pressure:
+        speed = speed**_ON_PROPELLER_CURVE
+    if pressure is not None and np.isfinite(pressure).any():
+        return np.asarray(speed * np.maximum(gaussian_filter1d(_filled(pressure), width), 1.0))
+    if altitude is not None and np.isfinite(altitude).any():
+        smooth = gaussian_filter1d(_filled(altitude), width)
+        heights_ft = np.linspace(smooth.min(), smooth.max() + 1.0, 64)
+        outside = np.array([standard_pressure_pa(float(height)) for height in heights_ft]) / PASCAL_PER_INHG
+        return np.asarray(speed * np.interp(smooth, heights_ft, outside))
+    return np.asarray(speed * 25.0)
+
+
+def _falls_as_by_hand(trace: Trace, start: int, end: int) -> bool:
+    """Say whether fuel flow fell within the time that a hand takes for a mixture: a climb takes many minutes."""
+    flow = trace.signal("ff")
+    assert flow is not None
+    part, t = _filled(flow[start:end]), trace.time_s[start:end]
+    highest = float(np.median(np.sort(part[: max(len(part) // 4, 1)])[-3:]))
+    low = np.flatnonzero(part < (1 - _LEAST_FALL) * highest)
+    if not low.size:
+        return True
+    high = np.flatnonzero(part[: low[0]] > 0.97 * highest)
+    began_s = t[high[-1]] if high.size else t[0]
+    least = float(np.quantile(part, 0.03))
+    ended_s = t[np.flatnonzero(part < least + 0.15 * (highest - least))[0]]
+    return bool(ended_s - began_s < _LEANED_WITHIN_S)
+
+
+def _fell_at_once(t: np.ndarray, flow: np.ndarray, rate_hz: float) -> np.ndarray:
+    """Return the rows (rows,) over which fuel flow fell as far as a leaning does in the few seconds of a throttle."""
+    within_s = max(_THROTTLED_WITHIN_S, 1.6 / rate_hz)
+    back = np.searchsorted(t, t - within_s)
+    fell = np.flatnonzero(flow < (1 - _LEAST_FALL) * flow[back])
+    moved = np.zeros(len(t), dtype=bool)
+    for row in fell:
+        moved[back[row] : row + 1] = True
+    return moved
+
+
+def _exhausts_move(trace: Trace, start: int, end: int, by_pressure: bool) -> bool:
+    """Say whether the exhausts moved in a pull as they do on the way to their peak, and beyond it. Where no manifold pressure
+    shows that the throttle stayed, they must rise: less fuel by less air does not do that."""
+    rise, fall = _rise_f(trace, start, end)
+    return max(rise, fall) > _LEAST_RISE_F if by_pressure else rise > _RISE_ALONE_F
+
+
+def _rise_f(trace: Trace, start: int, end: int) -> tuple[float, float]:
+    """Return how far [°F] the middle exhaust rose from the plateau before a pull, and how far it fell again by its end."""
+    first = trace.time_s[start:end] < trace.time_s[start] + _PLATEAU_S
+    rises, falls = [], []
+    for values in working_probes(trace).values():
+        part = values[start:end]
+        if np.isfinite(part[first]).any() and np.isfinite(part[~first]).any():
+            highest = float(np.nanquantile(part, 0.97))
+            rises.append(highest - float(np.nanmedian(part[first])))
+            falls.append(highest - float(np.nanmedian(part[-_END_ROWS:])))
+    return (float(np.nanmedian(rises)), float(np.nanmedian(falls))) if rises else (0.0, 0.0)
 
 
 def _throttle_moved(pressure: np.ndarray, flow: np.ndarray, reach: int) -> np.ndarray:
@@ -95,27 +195,39 @@ def _throttle_moved(pressure: np.ndarray, flow: np.ndarray, reach: int) -> np.nd
     return moved
 
 
-def _pulls(t: np.ndarray, flow: np.ndarray, first: int, end: int) -> list[tuple[int, int]]:
-    """Split one steady stretch into pulls: from the rich plateau before each fall until the next rich plateau."""
+def _pulls(t: np.ndarray, mixture: np.ndarray, air: np.ndarray, first: int, end: int) -> list[tuple[int, int]]:
+    """Split one steady stretch into pulls: from the rich plateau before each fall until the next rich plateau, or until the power
+    is another one."""
     spans = []
-    while end - first >= 12:
-        part = flow[first:end]
-        highest = np.maximum.accumulate(part)
+    while end - first >= _LEAST_ROWS // 2:
+        part, when = mixture[first:end], t[first:end]
+        highest = _highest_lately(when, part)
         fallen = np.flatnonzero(part < (1 - _LEAST_FALL) * highest)
         if fallen.size == 0:
             break
         begun = int(fallen[0])
         plateau = np.flatnonzero(part[:begun] > 0.985 * highest[begun])
         start = max(int(plateau[-1]) if plateau.size else 0, 0)
-        start = int(np.searchsorted(t[first:end], t[first + start] - 6.0))
-        stop = int(np.searchsorted(t[first:end], t[first + begun] + _LONGEST_S))
+        start = int(np.searchsorted(when, when[start] - 6.0))
+        is_other = np.abs(air[first:end] / air[first + begun] - 1) > _SAME_AIR
+        if is_other[start:begun].any():  # the plateau was at another power: what was before tells nothing of this one
+            first += start + int(np.flatnonzero(is_other[start:begun])[-1]) + 1
+            continue
+        other = np.flatnonzero(is_other[begun:])
+        stop = int(np.searchsorted(when, when[begun] + _LONGEST_S))
+        stop = min(stop, begun + int(other[0])) if other.size else stop
         rich_again = np.flatnonzero(part[begun:stop] > 0.97 * highest[begun])
         if rich_again.size:
-            stop = begun + int(rich_again[0])
-            stop = _where_it_ends(t[first:end], part, begun, stop)
+            stop = _where_it_ends(when, part, begun, begun + int(rich_again[0]))
         spans.append((first + start, first + stop))
-        first += max(stop, 1)
+        first += max(stop, begun + 1)
     return spans
+
+
+def _highest_lately(t: np.ndarray, values: np.ndarray) -> np.ndarray:
+    """Return the highest figure (rows,) of the last minutes: a leaning by hand takes no longer."""
+    back = np.searchsorted(t, t - _LEANED_WITHIN_S)
+    return np.array([values[b : n + 1].max() for n, b in enumerate(back)])
 
 
 def _where_it_ends(t: np.ndarray, flow: np.ndarray, begun: int, rich: int) -> int:
@@ -153,9 +265,11 @@ def judge_leaning(
         "spread_gph": spread,
         "side": side,
         "offset_f": 0.0 if side == "peak" else offset,
+        "offset_plus_minus_f": None if reference is None else _COVERS * fit.offset_sigma_f(reference),
         "reference": reference.cylinder if reference else None,
         "power_pct": power,
         "ff_gph": fit.final_gph,
+        "ff_plus_minus_gph": max((_FLOW_LEFT_GPH + _FLOW_COVERS * peak.ff_sigma_gph for peak in passed), default=None),
         "lag_s": fit.lag_s,
         **set_at,
     }

@@ -19,12 +19,12 @@ _STEADY_INHG, _STEADY_SHARE = 0.7, 0.025
 def find_mixture_checks(evidence: Evidence) -> list[Finding]:
     """Return a `mixture_check` finding for each time at run-up speed that the mixture was leaned and put back. Common
     practice."""
-    trace, profile = evidence.trace, evidence.profile
+    trace = evidence.trace
     flow = trace.signal("ff")
     if flow is None:
         return []
     findings = []
-    for first, end in run_up_spans(trace, profile):
+    for first, end in run_up_spans(evidence):
         for a, b in _leaned(trace, flow, first, end):
             findings.append(_judge(trace, flow, a, b, end))
     return findings

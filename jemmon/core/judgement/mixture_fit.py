@@ -13,9 +13,10 @@ from scipy.optimize import least_squares
 from scipy.signal import lfilter
 
 from ..trace import Trace
+from .exhausts import working_probes
 
 # fitted to tests/corpora/leanings.py, seeds 13 to 18, but where it says otherwise
-_GRID_S = 0.5
+_GRID_S, _LEAST_ROWS = 0.5, 8
 _CALM_SHARE, _CALM_S = 0.010, (1.1, 2.0)
 _END_S = 5.0  # at the end, over which the probes are compared with the curve
 _TAIL_S, _TAIL_BREAKS, _TAIL_DOUBT = 12.0, 17, 4.0
@@ -28,13 +29,17 @@ _LAG_PRIOR_S, _LAG_SPREAD_S = 3.2, 1.0
 _NEAR_PEAK_F = 50.0  # the hyperbola holds near the peak; what lies far below it counts less
 _GOOD_ENOUGH = 1e-4
 _LAG_STEP_S = 1e-4
+# what is left over usually [°F], what of it an offset may be off by, and what it may be off by in any case (sigma) [°F]; fitted to
+# tests/strange, seeds 0 to 199
+_USUAL_MISFIT_F, _MISFIT_SHARE, _LEFT_F = 3.0, 0.6, 2.0
 _EGT_SIGMA_F = 7.0  # with what the model leaves out, which is alike for neighbouring rows
 
 
 @dataclass(frozen=True, slots=True)
 class Peak:
     """One cylinder's peak: EGT [°F], fuel flow there [US gal/h], when it was passed [s], whether it was; and how much lower
-    [°F] its EGT is at the end than the fitted curve says (cylinders that cooled, fuel flow read with noise)."""
+    [°F] its EGT is at the end than the fitted curve says (cylinders that cooled, fuel flow read with noise); how unsure its fuel
+    flow is (sigma)."""
 
     cylinder: int
     egt_f: float
@@ -42,6 +47,7 @@ class Peak:
     at_s: float
     passed: bool
     lower_f: float = 0.0
+    ff_sigma_gph: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,6 +58,15 @@ class LeanFit:
     shape: np.ndarray
     lag_s: float
     final_gph: float
+    misfit_f: float = 0.0
+    final_sigma_gph: float = 0.0
+
+    def offset_sigma_f(self, peak: Peak) -> float:
+        """Return how unsure `offset_f` is (sigma) [°F]: by fuel flows, by how steep the curve is there, by what the fit leaves."""
+        x = self.final_gph / peak.ff_gph - 1
+        slope = float(self.shape[0] if x > 0 else self.shape[1]) * abs(x) / float(np.hypot(x, self.shape[2]))
+        by_flow = slope * float(np.hypot(peak.ff_sigma_gph, self.final_sigma_gph)) / peak.ff_gph
+        return float(np.hypot(by_flow, _LEFT_F + _MISFIT_SHARE * self.misfit_f))
 
     def flow_gph(self, peak: Peak, below_f: float, side: str) -> float:
         """Return the fuel flow [US gal/h] at which this cylinder's settled EGT lies so far below its peak, rich or lean."""
@@ -68,8 +83,8 @@ def fit_leaning(trace: Trace) -> LeanFit | None:
     """Fit all cylinders of one leaning together; None where there are too few samples to say anything. Fitted to
     tests/corpora/leanings.py."""
     flow = trace.signal("ff")
-    cylinders = trace.cylinders("egt")
-    if flow is None or not cylinders or len(trace) < 12:
+    cylinders = working_probes(trace)
+    if flow is None or not cylinders or len(trace) < _LEAST_ROWS:
         return None
     t = trace.time_s
     step_s = max(_GRID_S, 1 / trace.rate_hz if trace.rate_hz < 1 else _GRID_S)
@@ -86,6 +101,7 @@ def fit_leaning(trace: Trace) -> LeanFit | None:
     last = grid > grid[-1] - _END_S
     settled = tops[:, None] - _below(fuel[None, :] / flows[:, None] - 1, shape)
     lower = (_lagged(settled, step_s, lag_s) - egt)[:, last].mean(axis=1)
+    misfit_f, sigmas = _unsure(_Pull(fuel, egt, used, step_s), solution)
     peaks = tuple(
         Peak(
             number,
@@ -94,10 +110,25 @@ def fit_leaning(trace: Trace) -> LeanFit | None:
             _passed_at(grid, fuel, flows[k]),
             _passed(fuel, flows[k]),
             float(lower[k]),
+            float(sigmas[k]),
         )
         for k, number in enumerate(cylinders)
     )
-    return LeanFit(peaks, shape, lag_s, _final_gph(t[good], flow[good]))
+    final_gph, final_sigma_gph = _final_gph(t[good], flow[good])
+    return LeanFit(peaks, shape, lag_s, final_gph, misfit_f, final_sigma_gph)
+
+
+def _unsure(pull: "_Pull", solution: np.ndarray) -> tuple[float, np.ndarray]:
+    """Return (misfit near the peaks [°F], how unsure each cylinder's fuel flow at peak is [US gal/h], shape (cylinders,)): by the
+    curvature of the least squares, scaled to what is left over."""
+    n = len(pull.egt)
+    settled = solution[:n, None] - _below(pull.away(solution), pull.shape(solution))
+    left = _lagged(settled, pull.step_s, float(solution[-1])) - pull.egt
+    misfit_f = float(np.sqrt(np.average(left**2, weights=pull.weight**2)))
+    jacobian = pull.jacobian(solution)
+    spread = np.linalg.pinv(jacobian.T @ jacobian)
+    scale = max(misfit_f / _USUAL_MISFIT_F, 1.0)
+    return misfit_f, scale * np.sqrt(np.diag(spread)[n : 2 * n]) * pull.scale
 
 
 def _lagged(settled: np.ndarray, step_s: float, lag_s: float) -> np.ndarray:
@@ -215,9 +246,10 @@ def _solve(fuel: np.ndarray, egt: np.ndarray, step_s: float, weight: np.ndarray)
     return np.asarray(found.x)
 
 
-def _final_gph(t: np.ndarray, flow: np.ndarray) -> float:
-    """Return the fuel flow [US gal/h] at the end. The last seconds are taken for a line and then a rest, the rest as long as
-    the noise allows: so a record that stops while the mixture still moves does not place it seconds behind."""
+def _final_gph(t: np.ndarray, flow: np.ndarray) -> tuple[float, float]:
+    """Return the fuel flow [US gal/h] at the end, and how unsure it is (sigma). The last seconds are taken for a line and then a
+    rest, the rest as long as the noise allows: so a record that stops while the mixture still moves does not place it seconds
+    behind."""
     late = t >= max(min(t[-1] - _TAIL_S, t[-4]), t[0])
     t, flow = t[late] - t[-1], flow[late]
     breaks = np.linspace(t[0], 0.0, _TAIL_BREAKS)
@@ -230,7 +262,9 @@ def _final_gph(t: np.ndarray, flow: np.ndarray) -> float:
     noise = (
         float(np.median(np.diff(flow) ** 2)) / 0.91
     )  # of a difference of two: twice the variance, its median 0.455 of it
-    return float(rest[np.flatnonzero(misfit <= misfit.min() + _TAIL_DOUBT * noise)[0]])
+    good = np.flatnonzero(misfit <= misfit.min() + _TAIL_DOUBT * noise)
+    unsure = float(np.hypot(np.ptp(rest[good]) / 4, np.sqrt(noise / 2 / len(t))))
+    return float(rest[good[0]]), unsure
 
 
 def _passed(fuel: np.ndarray, peak_gph: float) -> bool:

@@ -12,8 +12,8 @@ from ..base.units import celsius
 from ..trace import Trace
 from ..trace.finding import LOOK, STOP, WITHIN, Finding, Reasons
 from ..trace.masks import rises
+from .airborne import ON_GROUND_KT, airborne
 from .check import TYPE, Check, Compared, Evidence, Ripe, Rule, Shown, TrendFigure
-from .stretches import ON_GROUND_KT
 
 _IDLE_SHARE, _HIGH_SHARE = 0.6, 0.85  # of the static speed (common practice)
 # common practice, but where it says otherwise
@@ -32,36 +32,30 @@ def find_power_checks(evidence: Evidence) -> list[Finding]:
         return []
     static = profile.limit("static_min_rpm")
     speed, t = np.nan_to_num(rpm), trace.time_s
-    high = speed > _HIGH_SHARE * static
+    high, flies = speed > _HIGH_SHARE * static, airborne(evidence)
     findings = []
     for row in rises(high):
         before = (t >= t[row] - _COMES_UP_WITHIN_S) & (t < t[row])
-        if not before.any() or speed[before].min() > _IDLE_SHARE * static or not _full_on_ground(trace, row):
+        if not before.any() or speed[before].min() > _IDLE_SHARE * static or flies[row] or not _full(trace, row):
             continue
         rows = np.flatnonzero((t >= t[row] + _SETTLES_S) & (t <= t[row] + _SETTLES_S + _LOOKED_AT_S))
-        rows = _while_static(trace, rows, high)
+        rows = _while_static(rows, ~high | flies)
         if rows.size and t[rows[-1]] - t[rows[0]] >= _LEAST_S:
             findings.append(_judge(trace, profile, speed, row, rows))
     return findings
 
 
-def _full_on_ground(trace: Trace, row: int) -> bool:
-    airspeed, throttle = trace.signal("ias"), trace.signal("throttle")
-    if airspeed is not None and np.nan_to_num(airspeed[row]) > ON_GROUND_KT:
-        return False
+def _full(trace: Trace, row: int) -> bool:
+    throttle = trace.signal("throttle")
     if throttle is None:
         return True
     soon = (trace.time_s >= trace.time_s[row]) & (trace.time_s <= trace.time_s[row] + _SETTLES_S)
     return bool(np.nanmax(throttle[soon]) > _FULL_THROTTLE)
 
 
-def _while_static(trace: Trace, rows: np.ndarray, high: np.ndarray) -> np.ndarray:
+def _while_static(rows: np.ndarray, ends: np.ndarray) -> np.ndarray:
     """Return the rows up to where power or standstill ends: a fixed pitch speeds up with the aircraft."""
-    airspeed = trace.signal("ias")
-    ended = ~high[rows]
-    if airspeed is not None:
-        ended |= np.nan_to_num(airspeed[rows]) > ON_GROUND_KT
-    first = np.flatnonzero(ended)
+    first = np.flatnonzero(ends[rows])
     return rows[: int(first[0])] if first.size else rows
 
 

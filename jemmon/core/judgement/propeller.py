@@ -7,17 +7,13 @@ with a switch position on one side at that moment is a magneto. One finding coun
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.ndimage import binary_closing, maximum_filter1d
 
 from ..aircraft import Profile
 from ..base.figures import beyond
 from ..trace import Trace
-from ..trace.dips import Span
 from ..trace.finding import INCOMPLETE, LOOK, WITHIN, Finding, Reasons
-from ..trace.masks import runs
 from .check import NOT_BACK, PRACTICE, TYPE, Check, Evidence, Ripe, Rule, Shown
-from .exhausts import egt_changes
-from .feathering import fall_begins, feather_rows
+from .recognition import recognise
 
 # common practice: what is one series, how long a cycle lasts, from which speed one is made, what shows that the pitch moves
 _COARSE = 0.8
@@ -55,7 +51,7 @@ def find_prop_cycles(evidence: Evidence) -> list[Finding]:
     rpm = trace.signal("rpm")
     if rpm is None:
         return []
-    cycles = [_measure(trace, rpm, first, last) for first, last in cycle_rows(trace, profile)]
+    cycles = [_measure(trace, rpm, span.first, span.last) for span in evidence.once(recognise).cycles]
     series: list[list[_Cycle]] = []
     for cycle in cycles:
         close = series and trace.time_s[cycle.first] - trace.time_s[series[-1][-1].last] < _SAME_SERIES_S
@@ -66,68 +62,11 @@ def find_prop_cycles(evidence: Evidence) -> list[Finding]:
     return [_judge(trace, profile, one) for one in series]
 
 
-def cycle_rows(trace: Trace, profile: Profile) -> list[tuple[int, int]]:
-    """Return (first row, last row) of each time that the propeller was away from fine; none for a fixed pitch."""
-    rpm = trace.signal("rpm")
-    if rpm is None or len(trace) < 8 or profile.engine["propeller"] not in ("constant_speed", "automatic"):
-        return []
-    feathered = feather_rows(trace, profile)
-    deep_rpm = _DEEP_RPM * profile.speed_scale * (_AUTOMATIC if profile.engine["propeller"] == "automatic" else 1.0)
-    rows = _spans(trace, np.nan_to_num(rpm), profile.speed_scale, deep_rpm)
-    return [(a, b) for a, b in rows if not any(c <= b and a <= d for c, d in feathered)]
-
-
-def _spans(trace: Trace, rpm: np.ndarray, scale: float, deep_rpm: float) -> list[tuple[int, int]]:
-    airspeed, lever = trace.signal("ias"), trace.signal("prop")
-    ground = np.ones(len(trace), dtype=bool) if airspeed is None else np.nan_to_num(airspeed) < 35
-    if lever is not None and np.isfinite(lever).any():
-        away = (np.nan_to_num(lever, nan=1.0) < _COARSE) & ground
-    else:
-        away = _deep_falls(trace, rpm, deep_rpm) & ground
-    if lever is None:
-        away = binary_closing(
-            away, np.ones(max(2, round(_JOINED_WITHIN_S * trace.rate_hz)))
-        )  # one noisy row breaks none
-    spans = runs(away)
-    if lever is None:
-        spans = [(fall_begins(trace, rpm, a), b) for a, b in spans if trace.time_s[b] - trace.time_s[a] > _SHORTEST_S]
-        spans = [(a, b) for a, b in spans if not _exhausts_heat(trace, a, b)]
-    return [
-        (a, b)
-        for a, b in spans
-        if _before(trace, rpm, a) > _FROM_RPM * scale and trace.time_s[b] - trace.time_s[a] < _LONGEST_S
-    ]
-
-
-def _exhausts_heat(trace: Trace, first: int, last: int) -> bool:
-    """Say whether any exhaust rose: held down by its propeller every one cools; on one magneto it heats."""
-    changes = egt_changes(trace, Span(first, last))
-    return bool(changes) and max(changes.values()) > _EGT_RISES_F
-
-
 def _before(trace: Trace, values: np.ndarray, row: int) -> float:
     t = trace.time_s
     rows = (t >= t[row] - _BEFORE_S - 0.5) & (t < t[row] - 0.3)
     known = values[rows][np.isfinite(values[rows])]
     return float(np.median(known)) if known.size else np.nan
-
-
-def _deep_falls(trace: Trace, rpm: np.ndarray, deep_rpm: float) -> np.ndarray:
-    """Return the rows in which RPM is far below what it was some seconds before, and manifold pressure above what
-    it was then: the engine is held down, not throttled."""
-    pressure, switch, t = trace.signal("map"), trace.ignition(), trace.time_s
-    if pressure is None:
-        return np.zeros(len(trace), dtype=bool)
-    smooth = np.nan_to_num(pressure, nan=float(np.nanmedian(pressure)) if np.isfinite(pressure).any() else 0.0)
-    near = max(1, round(_SAME_MOMENT_S * trace.rate_hz))
-    around = maximum_filter1d(smooth, 2 * near + 1)  # a throttle moves it before RPM follows
-    fallen = np.zeros(len(trace), dtype=bool)
-    for looked_back_s in (_LONGEST_S, _LONGEST_S / 3):
-        back = np.searchsorted(t, t - looked_back_s)
-        highest = np.array([b + int(rpm[b : n + 1].argmax()) for n, b in enumerate(back)])
-        held = (rpm[highest] - rpm > deep_rpm) & (smooth - around[highest] > _MAP_RISES_INHG)
-        fallen |= held
-    return fallen if switch is None else fallen & (switch == "BOTH")
 
 
 def _measure(trace: Trace, rpm: np.ndarray, first: int, last: int) -> _Cycle:

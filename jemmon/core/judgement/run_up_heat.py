@@ -19,7 +19,7 @@ def find_run_up_heat(evidence: Evidence) -> list[Finding]:
     rising. Limits by the type."""
     trace, profile = evidence.trace, evidence.profile
     findings = []
-    for first, end in run_up_spans(trace, profile):
+    for first, end in run_up_spans(evidence):
         t, rpm = trace.time_s, trace.signal("rpm")
         seconds = float(t[end - 1] - t[first])
         if seconds < _LONG_S or rpm is None:

@@ -2,26 +2,26 @@
 
 import numpy as np
 
-from ..aircraft import Profile
-from ..trace import Trace
+from .airborne import airborne
+from .check import Evidence
 
 _RUN_UP_RPM = 1800.0  # of a direct-drive engine, scaled by the type's rated speed (common practice)
 # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
 _LEAST_SHARE, _MOST_SHARE = 0.78, 1.35
-LEAST_S, SETTLES_S, ON_GROUND_KT = 6.0, 4.0, 35.0  # common practice
+LEAST_S, SETTLES_S = 6.0, 4.0  # common practice
 _JOINED_WITHIN_S = 8.0
 
 
-def run_up_spans(trace: Trace, profile: Profile) -> list[tuple[int, int]]:
+def run_up_spans(evidence: Evidence) -> list[tuple[int, int]]:
     """Return (first row, end row) of each stretch at run-up speed on the ground, some seconds long."""
-    rpm, airspeed, t = trace.signal("rpm"), trace.signal("ias"), trace.time_s
+    trace, profile = evidence.trace, evidence.profile
+    rpm, t = trace.signal("rpm"), trace.time_s
     if rpm is None or len(trace) < 8:
         return []
     low, high = _LEAST_SHARE * _RUN_UP_RPM * profile.speed_scale, _MOST_SHARE * _RUN_UP_RPM * profile.speed_scale
     speed = np.nan_to_num(rpm)
     there = (speed > low) & (speed < high)
-    if airspeed is not None:
-        there &= np.nan_to_num(airspeed) < ON_GROUND_KT
+    there &= ~airborne(evidence)
     rows = np.flatnonzero(there)
     if not rows.size:
         return []

@@ -1,0 +1,107 @@
+"""When the aircraft was in the air, from whatever the trace has: airspeed, else altitude and the power that was held.
+
+What belongs on the ground is not looked for in the air, and the reverse. Of a recorded trace the whole is known; of a running
+flight only the past, and the same rules read that.
+"""
+
+from itertools import pairwise
+
+import numpy as np
+
+from ..trace import Trace
+from ..trace.masks import runs
+from .check import Evidence
+
+ON_GROUND_KT = 35.0  # common practice: slower is no flight
+# common practice. Power that no one holds on the ground, and for how long [s]; what is taxi speed, how long after a flight before
+# it is believed; what altitude tells
+_FLIES_RPM, _FLIES_S, _CRUISES_RPM, _CRUISES_S = 2150.0, 40.0, 1950.0, 200.0
+_ABOVE_RUN_UP = 1.1  # of the type's run-up speed (common practice)
+_GOES_AT_S, _TAXI_RPM, _LANDED_S = 20.0, 1400.0, 60.0
+_ALTITUDE_FT, _SMOOTH_S, _BETWEEN_S, _NEAR_TAXI_S = 250.0, 10.0, 240.0, 150.0
+
+
+def airborne(evidence: Evidence) -> np.ndarray:
+    """Return the rows (rows,) in which the aircraft is taken to be in the air. Common practice."""
+    return evidence.once(_airborne)
+
+
+def _airborne(evidence: Evidence) -> np.ndarray:
+    trace, profile = evidence.trace, evidence.profile
+    airspeed = trace.signal("ias")
+    if airspeed is not None and np.isfinite(airspeed).mean() > 0.5:
+        known = np.isfinite(airspeed)
+        return np.asarray(np.interp(trace.time_s, trace.time_s[known], airspeed[known]) > ON_GROUND_KT)
+    rpm, t = trace.signal("rpm"), trace.time_s
+    if rpm is None or len(trace) < 3 or not np.isfinite(rpm).any():
+        return np.zeros(len(trace), dtype=bool)
+    speed = np.interp(t, t[np.isfinite(rpm)], rpm[np.isfinite(rpm)])
+    flies = _high(trace)
+    if profile.engine["propeller"] != "rotor":  # that turns at its one speed on the ground too
+        run_up = _ABOVE_RUN_UP * (profile.find_limit("runup_rpm") or 0.0)
+        for least, least_s in ((_FLIES_RPM, _FLIES_S), (_CRUISES_RPM, _CRUISES_S)):
+            flies |= _held(t, speed, max(least * profile.speed_scale, run_up), least_s)
+    return _until_taxi(t, speed, flies, _TAXI_RPM * profile.speed_scale)
+
+
+def on_ground(evidence: Evidence) -> np.ndarray:
+    """Return the rows (rows,) in which the aircraft is known to be on the ground: slow, or not in the air and within minutes of
+    taxi speed. Common practice."""
+    trace, profile, flies = evidence.trace, evidence.profile, airborne(evidence)
+    airspeed = trace.signal("ias")
+    if airspeed is not None and np.isfinite(airspeed).mean() > 0.5:
+        return ~flies
+    rpm, t = trace.signal("rpm"), trace.time_s
+    if rpm is None or not len(trace):
+        return np.zeros(len(trace), dtype=bool)
+    taxi = t[np.nan_to_num(rpm, nan=np.inf) < _TAXI_RPM * profile.speed_scale]
+    if not taxi.size:
+        return np.zeros(len(trace), dtype=bool)
+    after = np.clip(np.searchsorted(taxi, t), 0, len(taxi) - 1)
+    near = np.minimum(np.abs(taxi[after] - t), np.abs(taxi[np.maximum(after - 1, 0)] - t)) < _NEAR_TAXI_S
+    return np.asarray(near & ~flies)
+
+
+def _held(t: np.ndarray, speed: np.ndarray, least_rpm: float, least_s: float) -> np.ndarray:
+    """Return the rows of each stretch at such a speed that lasted; one that began from lower is a take-off, and its roll ground."""
+    held = np.zeros(len(t), dtype=bool)
+    for first, last in runs(speed > least_rpm):
+        if t[last] - t[first] >= least_s:
+            began = int(np.searchsorted(t, t[first] + _GOES_AT_S)) if first > 0 else 0
+            held[min(began, last) : last + 1] = True
+    return held
+
+
+def _high(trace: Trace) -> np.ndarray:
+    """Return the rows in which altitude is well above where it was lowest near them: nothing where it hardly changes."""
+    altitude, t = trace.signal("palt"), trace.time_s
+    if altitude is None or np.isfinite(altitude).sum() < 3:
+        return np.zeros(len(trace), dtype=bool)
+    known = np.isfinite(altitude)
+    smooth = np.interp(t, t[known], altitude[known])
+    width = max(round(_SMOOTH_S * trace.rate_hz), 1)
+    if len(smooth) > width:
+        smooth = np.convolve(
+            np.pad(smooth, (width // 2, width - 1 - width // 2), mode="edge"), np.ones(width) / width, "valid"
+        )
+    return np.asarray(smooth > np.quantile(smooth, 0.02) + _ALTITUDE_FT)
+
+
+def _until_taxi(t: np.ndarray, speed: np.ndarray, flies: np.ndarray, taxi_rpm: float) -> np.ndarray:
+    """Fill what lies between two times in the air where nobody could have taxied: a descent, an approach, a glide."""
+    stretches = runs(flies)
+    filled = flies.copy()
+    for (_, last), (first, _) in pairwise(stretches):
+        between = slice(last + 1, first)
+        if (
+            t[first] - t[last] < _LANDED_S
+            or (speed[between] > taxi_rpm).all()
+            or t[first] - t[last] < _BETWEEN_S
+            and (speed[between] > 0.7 * taxi_rpm).all()
+        ):
+            filled[between] = True
+    for _, last in stretches:  # a descent at less power, until taxi speed comes
+        later = np.flatnonzero(speed[last + 1 :] < taxi_rpm)
+        end = last + 1 + int(later[0]) if later.size else len(t)
+        filled[last + 1 : end] = True
+    return filled

@@ -1,0 +1,223 @@
+"""One fall of RPM that came back, weighed: how likely it looks as a magneto, as hot air, as a propeller cycle, or as nothing.
+
+Every channel adds its weight, none decides alone: how deep and how long the fall is, how fast it came, how the exhausts moved,
+what manifold pressure and oil pressure did. A channel that is missing, broken or noisy weighs little. Which label a fall gets is
+decided in `recognition`, where the others beside it count too.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from math import log, pi
+
+import numpy as np
+
+from ..aircraft import Profile
+from ..base.atmosphere import standard_pressure_pa
+from ..base.units import PASCAL_PER_INHG
+from ..trace import Trace
+from ..trace.dips import Span
+from .exhausts import egt_changes
+
+MAGNETO, HEAT, CYCLE, NOTHING = "magneto", "heat", "cycle", "nothing"
+LABELS = (MAGNETO, HEAT, CYCLE, NOTHING)
+
+# What each cause looks like: (share, middle, spread). Depth [RPM of a direct-drive engine], seconds and pace by the logarithm.
+# Common practice (docs/method.md); spreads fitted to tests/strange and tests/corpora/whole_run_ups.py, seeds 0 to 199
+_DEPTH_RPM = {
+    MAGNETO: ((0.96, 75.0, 0.55), (0.04, 230.0, 0.45)),
+    HEAT: ((0.95, 80.0, 0.6), (0.05, 30.0, 0.5)),
+    CYCLE: ((1.0, 350.0, 0.6),),
+    NOTHING: ((0.8, 20.0, 0.5), (0.12, 100.0, 1.0), (0.08, 800.0, 0.5)),
+}
+_LASTS_S = {
+    MAGNETO: ((1.0, 6.5, 0.55),),
+    HEAT: ((1.0, 8.5, 0.55),),
+    CYCLE: ((1.0, 4.0, 0.55),),
+    NOTHING: ((1.0, 6.0, 1.0),),
+}
+_FALLS_IN_S = {
+    MAGNETO: ((1.0, 1.0, 0.5),),
+    HEAT: ((0.75, 4.0, 0.8), (0.25, 1.3, 0.4)),
+    CYCLE: ((1.0, 2.0, 0.5),),
+    NOTHING: ((1.0, 1.5, 0.9),),
+}
+# exhausts [°F] by how far the middle one moved: on one magneto they rise, else they fall a little. A single probe far down the
+# pipe may hardly move: still is weak evidence
+_EGT_F = {
+    HEAT: ((0.9, -18.0, 22.0), (0.1, -20.0, 60.0)),
+    CYCLE: ((0.9, -25.0, 25.0), (0.1, -25.0, 70.0)),
+    NOTHING: ((0.9, -4.0, 16.0), (0.1, -10.0, 70.0)),
+}
+_RISES_F, _RISES_SPREAD, _STILL, _STILL_ALONE, _COLLAPSES = 55.0, 0.65, 0.02, 0.25, 0.03
+# manifold pressure, by what it rose beyond the lower speed's own effect, as a share
+_MAP_BEYOND = {MAGNETO: (0.0, 0.004, 0.12), HEAT: (0.005, 0.03, 0.0), CYCLE: (0.004, 0.008, 0.12)}
+_THROTTLE_PER_FALL, _THROTTLE_SPREAD = -2.2, 1.0
+_MAP_PER_FALL, _CHOKED_AT = 0.85, 0.528  # the second: critical pressure ratio of air, arithmetic
+_OIL_DIPS_PSI, _OIL_SPREAD_PSI = 4.5, 2.5
+_DEEPEST_CHECK_RPM = 700.0  # of a direct-drive engine (common practice): no check costs more
+_LEAST_LOG = -9.0  # no single channel rules a cause out alone
+_SHOWS_PACE = 5.0  # times the noise
+
+
+@dataclass(frozen=True, slots=True)
+class Fall:
+    """A fall of RPM with what speaks for each cause: log-likelihoods by label. The level before and depth [RPM]; whether manifold
+    pressure shows that a throttle did it."""
+
+    span: Span
+    base_rpm: float
+    depth_rpm: float
+    says: Mapping[str, float]
+    is_throttle: bool = False
+
+
+def weigh(trace: Trace, profile: Profile, rpm: np.ndarray, span: Span, noise_rpm: float) -> Fall:
+    """Return one fall with its evidence. `rpm` (rows,) without gaps; common practice."""
+    t, scale = trace.time_s, profile.speed_scale
+    base, low = levels(t, rpm, span)
+    depth = max(base - low, 1.0)
+    lasts = max(float(t[span.last] - t[span.first]), 0.5) + 0.5 / max(trace.rate_hz, 0.1)
+    says = {label: _mixture(log(depth / scale), _DEPTH_RPM[label]) for label in LABELS}
+    _add(says, {label: _mixture(log(lasts), _LASTS_S[label]) for label in LABELS})
+    if depth > _SHOWS_PACE * noise_rpm:
+        pace = log(max(falls_in_s(t, rpm, span, base, low), 0.3))
+        least = log(max(0.75 / max(trace.rate_hz, 0.1), 0.3))
+        slower = log(max(profile.lag_scale, 1.0))
+        rows = {
+            label: tuple((share, np.exp(max(log(middle) + slower, least)), spread) for share, middle, spread in kinds)
+            for label, kinds in _FALLS_IN_S.items()
+        }
+        _add(says, {label: _mixture(pace, rows[label]) for label in LABELS})
+    _add(says, _exhausts_say(trace, span))
+    manifold = _manifold_says(trace, rpm, span, base, low)
+    _add(says, manifold)
+    _add(says, _oil_says(trace, span, base, low))
+    closed = bool(manifold) and manifold[NOTHING] > max(manifold[label] for label in LABELS if label != NOTHING) + 1.0
+    return Fall(span, base, depth, says, closed or depth > _DEEPEST_CHECK_RPM * scale)
+
+
+def levels(t: np.ndarray, rpm: np.ndarray, span: Span) -> tuple[float, float]:
+    """Return (level before, level at the bottom) [RPM] of a fall."""
+    step_s = float(np.median(np.diff(t)))
+    before = (t >= t[span.first] - max(4.0, 3.2 * step_s)) & (t < t[span.first] - max(1.0, 0.6 * step_s))
+    base = float(np.median(rpm[before])) if before.any() else float(rpm[max(span.first - 1, 0)])
+    inside = rpm[span.first : span.last + 1]
+    return base, float(np.median(np.sort(inside)[: max(len(inside) // 2, 1)]))
+
+
+def falls_in_s(t: np.ndarray, rpm: np.ndarray, span: Span, base: float, low: float) -> float:
+    """Return how long [s] the fall took from a fifth to four fifths of its way, between rows by straight lines."""
+    first = max(int(np.searchsorted(t, t[span.first] - 6.0)), 0)
+    part, when = rpm[first : span.last + 1], t[first : span.last + 1]
+    high_at, low_at = base - 0.2 * (base - low), base - 0.8 * (base - low)
+    reached = np.flatnonzero(part <= low_at)
+    if not reached.size:
+        return float(t[span.last] - t[span.first])
+    end = int(reached[0])
+    above = np.flatnonzero(part[: end + 1] >= high_at)
+    begun = int(above[-1]) if above.size else 0
+    return max(_crosses(when, part, end, low_at) - _crosses(when, part, begun + 1, high_at), 0.0)
+
+
+def _crosses(t: np.ndarray, values: np.ndarray, row: int, level: float) -> float:
+    row = min(row, len(t) - 1)
+    if row == 0 or values[row - 1] == values[row]:
+        return float(t[row])
+    share = (values[row - 1] - level) / (values[row - 1] - values[row])
+    return float(t[row - 1] + np.clip(share, 0, 1) * (t[row] - t[row - 1]))
+
+
+def _add(says: dict[str, float], more: Mapping[str, float]) -> None:
+    if not more:
+        return
+    most = max(more.values())
+    for label in LABELS:
+        says[label] += max(more[label] - most, _LEAST_LOG)
+
+
+def _mixture(value: float, kinds: tuple[tuple[float, float, float], ...]) -> float:
+    """Return the log-density of a value that is the logarithm of something, under a mixture of log-normals."""
+    return float(
+        np.logaddexp.reduce([log(share) + _normal(value, log(middle), spread) for share, middle, spread in kinds])
+    )
+
+
+def _normal(value: float, middle: float, spread: float) -> float:
+    return float(-0.5 * ((value - middle) / spread) ** 2 - log(spread))
+
+
+def _exhausts_say(trace: Trace, span: Span) -> Mapping[str, float]:
+    changes = egt_changes(trace, span, of_its_own=True)
+    if not changes:
+        return {}
+    middle, count = float(np.median(list(changes.values()))), len(changes)
+    seconds = float(trace.time_s[span.last] - trace.time_s[span.first])
+    rises = _RISES_F * min(max(seconds, 1.0) / 4.0, 1.0) ** 0.5
+    still = _STILL_ALONE if count == 1 else _STILL
+    parts = [
+        log(still) + _normal(middle, -2.0, 12.0),
+        log(_COLLAPSES) + _normal(middle, -130.0, 70.0),
+    ]
+    if middle > 1.0:  # a log-normal, in the measure of the value itself
+        parts.append(log(1 - still - _COLLAPSES) + _normal(log(middle), log(rises), _RISES_SPREAD) - log(middle))
+    found = {MAGNETO: float(np.logaddexp.reduce(parts))}
+    for label, kinds in _EGT_F.items():
+        found[label] = float(np.logaddexp.reduce([log(s) + _normal(middle, m, w) for s, m, w in kinds]))
+    return found
+
+
+def _manifold_says(trace: Trace, rpm: np.ndarray, span: Span, base: float, low: float) -> Mapping[str, float]:
+    pressure = trace.signal("map")
+    if pressure is None or not np.isfinite(pressure).any():
+        return {}
+    t = trace.time_s
+    step_s = float(np.median(np.diff(t)))
+    before = (t >= t[span.first] - max(4.0, 3.2 * step_s)) & (t < t[span.first] - max(0.6, 0.6 * step_s))
+    away = (t >= t[span.first] + min(0.7, 0.3 * step_s)) & (t <= t[span.last])
+    if not np.isfinite(pressure[before]).any() or not np.isfinite(pressure[away]).any():
+        return {}
+    level = float(np.nanmean(pressure[before]))
+    rise = float(np.nanmean(pressure[away])) / level - 1
+    fall = max(base / low - 1, 1e-3)  # what a given air flow is spread over
+    beyond = rise - _MAP_PER_FALL * (1 - open_share(trace, span, level)) * fall
+    found = {
+        label: _normal(beyond, middle, float(np.hypot(spread, per_fall * fall)))
+        for label, (middle, spread, per_fall) in _MAP_BEYOND.items()
+    }
+    found[NOTHING] = float(
+        np.logaddexp(
+            log(0.85) + _normal(beyond, _THROTTLE_PER_FALL * fall, float(np.hypot(0.01, _THROTTLE_SPREAD * fall))),
+            log(0.15) + _normal(beyond, 0.0, 0.02),
+        )
+    )
+    return found
+
+
+def open_share(trace: Trace, span: Span, map_inhg: float) -> float:
+    """Return how far the throttle lets the outside pressure through: 0 where its flow is choked, 1 wide open. `map_inhg` is the
+    manifold pressure [inHg]. Compressible flow (Heywood, appendix C)."""
+    height_ft = trace.signal("palt")
+    known = height_ft is not None and np.isfinite(height_ft[span.first])
+    outside_pa = standard_pressure_pa(float(height_ft[span.first]) if known else 0.0)  # type: ignore[index]
+    over = (map_inhg * PASCAL_PER_INHG / outside_pa - _CHOKED_AT) / (1 - _CHOKED_AT)
+    return float(float(np.clip(over, 0.0, 1.0)) ** 1.3)
+
+
+def _oil_says(trace: Trace, span: Span, base: float, low: float) -> Mapping[str, float]:
+    """Oil pressure falls with speed, and dips beyond that while a hub is filled."""
+    oil, t = trace.signal("oil_p"), trace.time_s
+    if oil is None:
+        return {}
+    before = (t >= t[span.first] - 5.0) & (t < t[span.first] - 0.8)
+    during = (t >= t[span.first] - 0.3) & (t <= t[span.last] + 0.3)
+    if np.isfinite(oil[before]).sum() < 2 or not np.isfinite(oil[during]).any():
+        return {}
+    level = float(np.nanmedian(oil[before]))
+    noise = float(np.nanstd(oil[before])) + 0.5
+    dip = level - float(np.nanmean(oil[during]))
+    by_speed = level * (1 - low / base)  # at most: a relief valve holds it
+    beyond = dip - np.clip(dip, 0.0, max(by_speed, 0.0))
+    still = _normal(beyond, 0.0, noise) - 0.5 * log(2 * pi)
+    dips = _normal(dip, _OIL_DIPS_PSI, float(np.hypot(_OIL_SPREAD_PSI, noise))) - 0.5 * log(2 * pi)
+    cycle = float(np.logaddexp(log(0.7) + dips, log(0.3) + still))  # an electric hub shows none
+    return {MAGNETO: still, HEAT: still, NOTHING: still, CYCLE: cycle}

