@@ -24,6 +24,7 @@ class RunUpScore:
 
     run_ups: int = 0
     silent: int = 0
+    no_check: int = 0
     falls: int = 0
     named: int = 0
     unexplained: int = 0
@@ -60,6 +61,7 @@ def compare_run_up(story: Story, seed: int, score: RunUpScore) -> None:
     found = [f.to_json() for f in judge(story.trace, PROFILES[story.kind], RUN_UP_KINDS, tell_gaps=False)]
     score.run_ups += 1
     score.silent += not found
+    score.no_check += not any(f["kind"] in ("mag_check", "carb_heat_check") for f in found)
     about = (
         f"{seed} {story.kind} rows {story.panel.row_s} step {story.panel.rpm_step} lag {story.lag_s:.2f} "
         + " ".join(name for name in ("egt", "one_egt", "map") if story.panel.has[name])
@@ -255,11 +257,10 @@ def compare_flight(story: Story, seed: int, score: FlightScore) -> None:
         score.notes.append(f"{about}: leaning {about_it}")
     score.false_leanings += len(false)
     for f in false:
-        score.notes.append(
-            f"{about}: false lean {f['start_s']:.0f}-{f['end_s']:.0f} {f['measured']['side']} (true at {leaning_done.start_s:.0f}; off {off_s:.0f})"
-        )
+        where = f"(true at {leaning_done.start_s:.0f}; off {off_s:.0f})"
+        score.notes.append(f"{about}: false lean {f['start_s']:.0f}-{f['end_s']:.0f} {f['measured']['side']} {where}")
     for f in found:
-        if f["kind"] in GROUND_KINDS and f["start_s"] > off_s - 20 and f["start_s"] < on_s and f["kind"] != "warm_up":
+        if f["kind"] in GROUND_KINDS and f["start_s"] > off_s and f["start_s"] < on_s and f["kind"] != "warm_up":
             score.ground_in_air += 1
             score.notes.append(
                 f"{about}: {f['kind']} in the air at {f['start_s']:.0f} ({off_s:.0f} to {on_s:.0f}): {f['because']}"

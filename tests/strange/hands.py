@@ -1,4 +1,4 @@
-"""The pilots of strange engines: run-ups, leanings, whole flights and failures, each all from one seed, with what was truly done."""
+"""The pilots of strange engines: run-ups, leanings, flights and failures, each all from one seed, with what was truly done."""
 
 from collections.abc import Iterator
 from contextlib import contextmanager

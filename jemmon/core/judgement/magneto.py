@@ -30,11 +30,11 @@ def find_magneto_checks(evidence: Evidence) -> list[Finding]:
     for group in check_groups(evidence.trace, spans.magnetos):
         sides = measure_sides(evidence.trace, evidence.profile, group, spans.every)
         if sides:
-            findings.append(_with_doubt(evidence, _by_habit(evidence.profile, sides), spans.unexplained))
+            findings.append(with_doubt(evidence, _by_habit(evidence.profile, sides), spans.unexplained))
     return findings
 
 
-def _with_doubt(evidence: Evidence, finding: Finding, unexplained: Sequence[Fall]) -> Finding:
+def with_doubt(evidence: Evidence, finding: Finding, unexplained: Sequence[Fall]) -> Finding:
     """Return a check that is within as unknown where a drop beside it, beyond the limit, may have been a magneto as well."""
     t, most = evidence.trace.time_s, evidence.profile.limit("mag_drop_max_rpm")
     beside = [

@@ -80,7 +80,8 @@ def _dips_within(
     for first, end in _valleys(depth, least):
         rows = np.flatnonzero((time_s >= grid[first] - step_s / 2) & (time_s <= grid[end] + step_s / 2))
         deepest = float(depth[first : end + 1].max())
-        if rows.size and deepest <= _DEEPEST_RPM:
+        is_stray = first == end and step_s <= _GRID_S
+        if rows.size and deepest <= _DEEPEST_RPM and not is_stray:
             found.append(_trimmed(rpm, int(rows[0]), int(rows[-1]), deepest))
     return found
 

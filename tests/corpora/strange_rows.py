@@ -1,0 +1,106 @@
+"""The bars of `make bench` on engines that we did not simulate (`tests.strange`), and the stress row beside them."""
+
+from collections.abc import Callable, Iterable
+from concurrent.futures import ProcessPoolExecutor
+from functools import partial
+from typing import TypeVar
+
+from tests.corpora.strange import (
+    FlightScore,
+    LeanScore,
+    RunUpScore,
+    coverage,
+    score_flights,
+    score_leanings,
+    score_run_ups,
+    share,
+)
+
+RUN_UPS, LEANINGS, FLIGHTS, STRESSED, PROCESSES = 200, 200, 60, 100, 2
+# twice the inertia (which is twice the lag), exhausts of three quarters and of a third more
+STRESSES = ((2.0, 0.75), (2.0, 1.35))
+Row = tuple[str, float, str, bool]
+S = TypeVar("S", RunUpScore, LeanScore, FlightScore)
+
+
+def _together(score_of: Callable[[Iterable[int]], S], first: int, count: int) -> S:
+    """Return the score of so many seeds, worked out by two processes."""
+    parts = [range(first + k * count // PROCESSES, first + (k + 1) * count // PROCESSES) for k in range(PROCESSES)]
+    with ProcessPoolExecutor(PROCESSES) as pool:
+        total, *others = list(pool.map(score_of, parts))
+    for other in others:
+        for name in total.__dataclass_fields__:
+            setattr(total, name, getattr(total, name) + getattr(other, name))
+    return total
+
+
+def strange_rows(seed: int) -> list[Row]:
+    """Return the rows of run-ups, leanings and flights, and of the stressed ones, which are reported."""
+    first = seed * 1_000
+    return [
+        *_run_up_rows(_together(score_run_ups, first, RUN_UPS)),
+        *_leaning_rows(_together(score_leanings, first, LEANINGS)),
+        *_flight_rows(_together(score_flights, first, FLIGHTS)),
+        *(row for stress in STRESSES for row in _stress_rows(first, stress)),
+    ]
+
+
+def _run_up_rows(score: RunUpScore) -> list[Row]:
+    name, named, open_share = (
+        f"{score.run_ups} strange run-ups",
+        score.named / score.falls,
+        score.unexplained / score.falls,
+    )
+    near, covered, wide = score.within(12), score.covered(), score.wide()
+    none = score.no_check / score.run_ups
+    return [
+        (f"{name}: without a word", score.silent, "0", score.silent == 0),
+        (f"{name}: checks told by their name (of {score.falls})", named, ">= 0.9", named >= 0.9),
+        (f"{name}: told as unexplained", open_share, "<= 0.1", open_share <= 0.1),
+        (f"{name}: without any check", none, "<= 0.01", none <= 0.01),
+        (f"{name}: drops within 12 RPM and half the rounding", near, ">= 0.95", near >= 0.95),
+        (f"{name}: plus-or-minus covers the truth", covered, ">= 0.93", covered >= 0.93),
+        (f"{name}: its median against the error's 95th percentile", wide, "<= 1.3", wide <= 1.3),
+        (f"{name}: false checks", score.false, "0", score.false == 0),
+    ]
+
+
+def _leaning_rows(score: LeanScore) -> list[Row]:
+    name, unknown = f"{score.leanings} strange leanings", score.unknown / score.leanings
+    peaks, flows, offsets = score.peaks_told / score.peaks_true, share(score.flows, 0.25), share(score.offsets, 15)
+    rows: list[Row] = [
+        (f"{name}: wrong side", score.wrong, "0", score.wrong == 0),
+        (f"{name}: side unknown", unknown, "<= 0.05", unknown <= 0.05),
+        (f"{name}: peaks not passed told", score.peaks_false, "0", score.peaks_false == 0),
+        (f"{name}: peaks passed told (of {score.peaks_true})", peaks, ">= 0.95", peaks >= 0.95),
+        (f"{name}: fuel flow at peak within 0.25 gal/h", flows, ">= 0.9", flows >= 0.9),
+        (f"{name}: offset within 15 °F", offsets, ">= 0.9", offsets >= 0.9),
+    ]
+    for what, pairs in (("fuel flow at peak", score.flows), ("offset", score.offsets)):
+        covered, wide = coverage(pairs)
+        rows.append((f"{name}: plus-or-minus of {what} covers", covered, ">= 0.93", covered >= 0.93))
+        rows.append((f"{name}: its median against the error's 95th percentile", wide, "<= 1.3", wide <= 1.3))
+    return rows
+
+
+def _flight_rows(score: FlightScore) -> list[Row]:
+    name, told = f"{score.flights} strange flights", score.told / score.leanings
+    return [
+        (f"{name}: findings of the ground told in the air", score.ground_in_air, "0", score.ground_in_air == 0),
+        (f"{name}: leanings told (of {score.leanings})", told, ">= 0.95", told >= 0.95),
+        (f"{name}: leanings told that were none", score.false_leanings, "", True),
+    ]
+
+
+def _stress_rows(first: int, stress: tuple[float, float]) -> list[Row]:
+    run_ups = _together(partial(score_run_ups, stress=stress), first + 500, STRESSED)
+    leanings = _together(partial(score_leanings, stress=stress), first + 500, STRESSED)
+    name = f"{STRESSED} under stress (inertia x{stress[0]:g}, EGT x{stress[1]:g})"
+    return [
+        (f"{name}: checks told by their name", run_ups.named / run_ups.falls, "", True),
+        (f"{name}: drops within 12 RPM", run_ups.within(12), "", True),
+        (f"{name}: plus-or-minus covers", run_ups.covered(), "", True),
+        (f"{name}: false checks", run_ups.false, "", True),
+        (f"{name}: leanings, wrong side", leanings.wrong, "0", leanings.wrong == 0),
+        (f"{name}: leanings, offset within 15 °F", share(leanings.offsets, 15), "", True),
+    ]
