@@ -8,7 +8,7 @@ import numpy as np
 
 from jemmon.core.judgement.judge import judge
 from tests.core.builders import PROFILES
-from tests.strange.hands import Done, Story, flight, leaning, run_up
+from tests.strange.hands import Done, Story, failure, flight, leaning, no_failure, run_up
 
 RUN_UP_KINDS = ("mag_check", "carb_heat_check", "prop_cycle", "unexplained_drop")
 # what is done on the ground only
@@ -267,3 +267,38 @@ def compare_flight(story: Story, seed: int, score: FlightScore) -> None:
             )
     score.run_ups += 1
     score.run_ups_told += any(f["kind"] in RUN_UP_KINDS for f in found)
+
+
+@dataclass
+class LossScore:
+    """Counts over failures and over what looks like one."""
+
+    failures: int = 0
+    told: int = 0
+    late_s: list[float] = field(default_factory=list)
+    named: int = 0
+    misnamed: int = 0
+    others: int = 0
+    false: int = 0
+
+
+def score_losses(seeds: Iterable[int]) -> LossScore:
+    """Judge strange failures of every cause, and as many hands that close, level and lean."""
+    score = LossScore()
+    for seed in seeds:
+        cause = ("fuel", "ignition", "mechanical", "carburettor_ice")[seed % 4]
+        story = failure(seed, cause)
+        (loss,) = story.of("loss")
+        found = [f for f in judge(story.trace, PROFILES[story.kind], ("power_loss",)) if f.end_s > loss.start_s]
+        score.failures += 1
+        score.told += bool(found)
+        if found:
+            named = found[0].measured["cause"]
+            score.named += named == cause
+            score.misnamed += named not in (cause, "unknown")
+            if cause != "carburettor_ice":
+                score.late_s.append(found[0].end_s - loss.start_s)
+        quiet = no_failure(seed)
+        score.others += 1
+        score.false += bool(judge(quiet.trace, PROFILES[quiet.kind], ("power_loss",)))
+    return score

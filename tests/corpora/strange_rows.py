@@ -8,19 +8,21 @@ from typing import TypeVar
 from tests.corpora.strange import (
     FlightScore,
     LeanScore,
+    LossScore,
     RunUpScore,
     coverage,
     score_flights,
     score_leanings,
+    score_losses,
     score_run_ups,
     share,
 )
 
-RUN_UPS, LEANINGS, FLIGHTS, STRESSED, PROCESSES = 200, 200, 60, 100, 2
+RUN_UPS, LEANINGS, FLIGHTS, LOSSES, STRESSED, PROCESSES = 200, 200, 60, 300, 100, 2
 # twice the inertia (which is twice the lag), exhausts of three quarters and of a third more
 STRESSES = ((2.0, 0.75), (2.0, 1.35))
 Row = tuple[str, float, str, bool]
-S = TypeVar("S", RunUpScore, LeanScore, FlightScore)
+S = TypeVar("S", RunUpScore, LeanScore, FlightScore, LossScore)
 
 
 def _together(score_of: Callable[[Iterable[int]], S], first: int, count: int) -> S:
@@ -41,6 +43,7 @@ def strange_rows(seed: int) -> list[Row]:
         *_run_up_rows(_together(score_run_ups, first, RUN_UPS)),
         *_leaning_rows(_together(score_leanings, first, LEANINGS)),
         *_flight_rows(_together(score_flights, first, FLIGHTS)),
+        *_loss_rows(_together(score_losses, first, LOSSES)),
         *(row for stress in STRESSES for row in _stress_rows(first, stress)),
     ]
 
@@ -89,6 +92,26 @@ def _flight_rows(score: FlightScore) -> list[Row]:
         (f"{name}: findings of the ground told in the air", score.ground_in_air, "0", score.ground_in_air == 0),
         (f"{name}: leanings told (of {score.leanings})", told, ">= 0.95", told >= 0.95),
         (f"{name}: leanings told that were none", score.false_leanings, "", True),
+    ]
+
+
+def _loss_rows(score: LossScore) -> list[Row]:
+    name, told, late_s = (
+        f"{score.failures} strange failures in flight",
+        score.told / score.failures,
+        sorted(score.late_s),
+    )
+    return [
+        (f"{name}: told", told, ">= 0.97", told >= 0.97),
+        (f"{name}: seconds until told, 90 of 100, ice left out", late_s[int(0.9 * len(late_s))], "", True),
+        (f"{name}: cause named", score.named / score.failures, "", True),
+        (f"{name}: named wrongly", score.misnamed / score.failures, "<= 0.05", score.misnamed <= 0.05 * score.failures),
+        (
+            f"{score.others} closings, descents, levellings, leanings: told as a loss",
+            score.false,
+            "0",
+            score.false == 0,
+        ),
     ]
 
 

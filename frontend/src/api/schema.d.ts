@@ -1114,6 +1114,7 @@ export interface components {
       power: components['schemas']['PowerNow'] | null
       /** Power Warnings */
       power_warnings: string[]
+      power_loss: components['schemas']['PowerLossNow'] | null
       fuel: components['schemas']['FuelNow'] | null
       /** Gates */
       gates: components['schemas']['ShownGate'][]
@@ -2319,6 +2320,25 @@ export interface components {
       rpm: number
       /** Pct */
       pct: (number | null)[]
+    }
+    /**
+     * PowerLossNow
+     * @description Power is gone: since when [s of flight time], of which engine (empty where there is one), what was seen and likely, the steps
+     *     of the type's drill. A question has no steps of its own before it is answered.
+     */
+    PowerLossNow: {
+      /** At S */
+      at_s: number
+      /** Engine */
+      engine: string
+      /** Say */
+      say: string
+      /** Is Question */
+      is_question: boolean
+      /** Title */
+      title: string
+      /** Steps */
+      steps: string[]
     }
     /**
      * PowerNow
@@ -3641,6 +3661,7 @@ export type PostUndo = components['schemas']['Post_undo']
 export type PostWeather = components['schemas']['Post_weather']
 export type PowerChoice = components['schemas']['PowerChoice']
 export type PowerLine = components['schemas']['PowerLine']
+export type PowerLossNow = components['schemas']['PowerLossNow']
 export type PowerNow = components['schemas']['PowerNow']
 export type PowerWanted = components['schemas']['PowerWanted']
 export type Prime = components['schemas']['Prime']

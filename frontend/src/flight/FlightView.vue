@@ -27,6 +27,7 @@ import ManualEntry from './ManualEntry.vue'
 import MemoryList from './MemoryList.vue'
 import NoticeStrip from './NoticeStrip.vue'
 import PowerLine from './PowerLine.vue'
+import PowerLoss from './PowerLoss.vue'
 import PutBackStrip from './PutBackStrip.vue'
 import ServerLines from './ServerLines.vue'
 import RunUpSummary from './RunUpSummary.vue'
@@ -145,6 +146,7 @@ useKeys(
     <TopBar :frame="frame" :speeds="speeds" @keys="card = 'keys'" @emergency="card = 'emergency'" />
     <div class="now">
       <ServerLines :frame="frame" />
+      <PowerLoss v-if="frame.power_loss" :loss="frame.power_loss" @card="card = 'emergency'" />
       <NoticeStrip :frame="frame" @briefing="card = 'briefing'" />
       <HandsFull v-if="large" :start="frame.start" />
       <FlowPanel v-else-if="does === 'flow' && list" :list="list" />

@@ -281,7 +281,14 @@ PROFILE_SCHEMA: dict[str, Any] = {
             "emergency": {
                 "type": "array",
                 "minItems": 1,
-                "items": _object({"title": _TEXT, "steps": {"type": "array", "items": _TEXT, "minItems": 1}}),
+                "items": _object(
+                    {
+                        "title": _TEXT,
+                        "steps": {"type": "array", "items": _TEXT, "minItems": 1},
+                        "when": {"enum": ["power_loss"]},
+                    },
+                    "when",
+                ),
             },
             "bench": {"type": "object"},
         },

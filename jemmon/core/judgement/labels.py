@@ -15,9 +15,9 @@ from ..trace import Trace
 from ..trace.dips import Span
 from .falls import CYCLE, HEAT, LABELS, MAGNETO, NOTHING, Fall
 
-_ONE_RUN_UP_S = 60.0  # docs/formats.md: a check ends when the engine has been left on both for so long
+_ONE_RUN_UP_S = 60.0  # common practice, docs/formats.md: a check ends when the engine has been left on both for so long
 _SURE = 0.8  # fitted to tests/strange, seeds 0 to 199: no label that was told was wrong there
-_MOST_TOGETHER = 7  # falls weighed at once: four labels to that power
+_MOST_TOGETHER = 7  # falls weighed at once, four labels to that power: arithmetic
 # logarithms of how usual it is (common practice): so many magneto sides, heats, cycles in one run-up
 _SIDES = {0: -3.0, 1: -4.5, 2: 0.0, 3: -2.5, 4: -1.5}
 _HEATS = {0: -1.0, 1: 0.0, 2: -2.0}

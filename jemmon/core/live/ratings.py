@@ -12,6 +12,7 @@ from ..power.map_limit import map_limit_inhg
 from ..power.schools import lean_power_most_pct
 from ..trace.sample import Sample, outside_c
 from ..trace.signals import SIGNALS, prefix_of
+from .power_loss import recent_loss
 
 _SAME_FLOW = 0.04  # of what the mixture was left at (common practice)
 _POWER_OVER_PCT, _SAFELY_RICH_F = 3.0, 90.0  # common practice
@@ -104,14 +105,31 @@ def power_warnings(profile: Profile, state: FlightState, now: Sample | None, now
         here = figures(profile, now, number)
         if here is None or now is None or not state.engine(number).runs:
             continue
-        if ahead := pressure_ahead(profile, *here):
+        is_lost = recent_loss(state, number, now_s) is not None  # what windmills or dies is no matter of levers
+        if not is_lost and (ahead := pressure_ahead(profile, *here)):
             said.append(profile.whose(name) + ahead)
         said += _over_limit(profile, here, now)
         said += [profile.whose(name) + words for words in _too_lean(profile, state, now, number, here)]
+    said += fuel_pressure_warnings(profile, state, now)
     clock = rating_clock(profile, state, now_s)
     if clock and clock.left_s <= 0:
         said.append(f"{clock.name} power for longer than its {clock.seconds:.0f} s: reduce to continuous power.")
     return tuple(said)
+
+
+def fuel_pressure_warnings(profile: Profile, state: FlightState, now: Sample | None) -> list[str]:
+    """Return what is said at once, always: fuel pressure [psi] below the type's least on an engine that runs."""
+    least = profile.find_limit("fuel_pressure_min_psi")
+    if least is None or now is None:
+        return []
+    said = []
+    for number, name in profile.engines:
+        pressure, rpm = (now.readings.get(f"{prefix_of(number)}{column}") for column in ("fp_psi", "rpm"))
+        turns = rpm is None or rpm > (profile.find_limit("rpm_firing_min") or 0.0)  # one that is shut down needs none
+        if pressure is not None and pressure < least and turns and state.engine(number).runs:
+            words = f"fuel pressure {figure(pressure, 'psi')}, at least {figure(least, 'psi')}: pump on, another tank."
+            said.append(f"{profile.whose(name)}{words if profile.whose(name) else words[0].upper() + words[1:]}")
+    return said
 
 
 def _over_limit(profile: Profile, here: tuple[float, float], now: Sample) -> list[str]:

@@ -11,6 +11,7 @@ from ..flight.state import FlightState, half_checks, starting_engine
 from ..live.burn_off import BurnOff
 from ..live.leaning import LeanWorking
 from ..live.lines import AirLine
+from ..live.power_loss import PowerLossNow, power_loss_now
 from ..live.ratings import power_warnings
 from ..live.starts import start_advice
 from ..live.take_off import TakeOffWatch
@@ -183,6 +184,7 @@ class Frame:
     tachometer: Tachometer | None
     power: PowerNow | None
     power_warnings: tuple[str, ...]
+    power_loss: PowerLossNow | None
     fuel: FuelNow | None
     gates: tuple[ShownGate, ...]
     engine_runs: bool
@@ -258,6 +260,7 @@ def describe(
         tachometer=_tachometer(profile),
         power=power,
         power_warnings=power_warnings(profile, state, now, now_s),
+        power_loss=power_loss_now(profile, state, now, now_s),
         fuel=describe_fuel(profile, state, now, now_s),
         gates=describe_gates(profile, state, now, dict(worked.gates)),
         engine_runs=state.engine_runs,

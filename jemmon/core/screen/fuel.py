@@ -71,7 +71,7 @@ def describe_fuel(profile: Profile, state: FlightState, now: Sample | None, now_
         next=then,
         due_s=None if due_s is None else round(due_s),
         balance=_balance(profile, fuel, crossfed),
-        watch=_watch(profile, fuel, now_s, None if now is None else now.readings.get("fp_psi")),
+        watch=_watch(profile, fuel, now_s, now) if state.engine_runs else None,
         minutes_left=None if minutes is None else round(minutes),
         below_reserve=minutes is not None and minutes < reserve,
         reserve_min=round(reserve),
@@ -114,12 +114,12 @@ def _balance(profile: Profile, state: FuelState, crossfed: bool) -> str | None:
     return f"{heavy} heavier by {difference(apart, 'gal')}: balance by crossfeed, in level flight, by the book."
 
 
-def _watch(profile: Profile, state: FuelState, now_s: float, fp_psi: float | None) -> TankWatch | None:
+def _watch(profile: Profile, state: FuelState, now_s: float, now: Sample | None) -> TankWatch | None:
     """Return the ten seconds after a change: pressure is looked at until they are over; falling it is said at once."""
     since_s = state.tapped.get(state.feeds or "", 0.0)
     if since_s == 0.0 or not 0 <= now_s - since_s <= _WATCH_S:
         return None
-    least = profile.find_limit("fuel_pressure_min_psi")
+    least, fp_psi = profile.find_limit("fuel_pressure_min_psi"), None if now is None else now.readings.get("fp_psi")
     low = fp_psi is not None and least is not None and fp_psi < least
     say = "Fuel pressure falls: back to the tank before, pump on" if low else "Watch pressure and flow"
     return TankWatch(left_s=round(_WATCH_S - (now_s - since_s)), low=low, say=say)

@@ -25,7 +25,7 @@ _GUST_S = 2.0  # how long gusts last (common practice)
 _SLOWEST_ROWS_S = 0.2
 _WINDOW_S = 8.0  # what is fitted around a dip
 _NEAR_BEFORE_S, _NEAR_AFTER_S = 2.6, 4.1
-_EDGES = 12
+_EDGES, _NOISE_NEAR_S = 12, 60.0
 _FALLS_AWAY_RPM = 75.0
 
 
@@ -39,7 +39,12 @@ class Tachometer:
 
     @classmethod
     def seen_in(cls, time_s: np.ndarray, rpm: np.ndarray, spans: Sequence[Span]) -> "Tachometer":
-        """Return what the rows away from the falls show of it."""
+        """Return what the rows near the falls show of it, those away from them."""
+        if spans:  # of hours of flight only minutes matter here
+            first = int(np.searchsorted(time_s, min(time_s[span.first] for span in spans) - _NOISE_NEAR_S))
+            end = int(np.searchsorted(time_s, max(time_s[span.last] for span in spans) + _NOISE_NEAR_S))
+            spans = [Span(span.first - first, span.last - first) for span in spans]
+            time_s, rpm = time_s[first:end], rpm[first:end]
         step = rounding_rpm(rpm)
         noise = max(rpm_noise(rpm, spans), 1.0, step / np.sqrt(12) if step else 0.0)
         return cls(noise, gust_rpm(time_s, rpm, spans, noise), step)

@@ -1,0 +1,291 @@
+"""Power that goes in flight and was not taken away by the pilot: seen on fuel flow, exhausts, speed and manifold pressure at once.
+
+A throttle that closes takes manifold pressure, fuel flow and exhausts down together; a mixture moves fuel flow alone, slowly. What
+neither explains is told within seconds, with what it likely is. Without throttle and manifold pressure it is a question.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.ndimage import maximum_filter1d, minimum_filter1d, uniform_filter1d
+
+from ..aircraft import Profile
+from ..base.figures import figure
+from ..trace import Trace
+from ..trace.finding import LOOK, STOP, Finding
+from .airborne import airborne
+from .check import PRACTICE, Check, Evidence, Ripe, Rule
+from .exhausts import working_probes
+
+FUEL, IGNITION, ICE, MECHANICAL, UNKNOWN = "fuel", "ignition", "carburettor_ice", "mechanical", "unknown"
+# common practice, tried on tests/strange, seeds 0 to 199: what is looked at before [s], how much is left of what it was
+_BEFORE_S, _UNTIL_S, _NOW_S, _SAME_EVENT_S, _LEAST_BEFORE = (14.0, 4.0), 4.0, 0.6, 120.0, 3
+_FLOW_LEFT, _FLOW_GONE, _RPM_LEFT, _MAP_KEPT, _SETTLES_S = 0.75, 0.5, 0.93, 0.93, 30.0
+_RPM_LEFT_ALONE = 0.88
+_EGT_FALLS_F, _EGT_COOLS_F, _SAME_MIXTURE = 55.0, 12.0, (0.95, 1.07)
+_LEVER_STILL, _CUT, _LEAST_RPM = 0.03, 0.15, 1300.0
+_NO_ANSWER_S = 2.5
+_LEAST_FLOW_GPH_HP = 0.02  # of rated power: a quarter of what full power burns (common practice: 0.45 lb/hp/h)
+# ice comes over minutes, under a throttle that stays: manifold pressure that the air outside does not explain
+_ICE_BACK_S, _ICE_MAP_LEFT, _ICE_RPM_LEFT, _ICE_CLIMBS_FT = 60.0, 0.93, 0.97, 150.0
+_PRESSURE_GONE, _MAP_RISES = 0.6, 1.1
+_SAY = {
+    FUEL: "the fuel does not come",
+    IGNITION: "the charge is not lit",
+    ICE: "ice in the carburettor",
+    MECHANICAL: "the engine itself",
+    UNKNOWN: "the cause is not clear",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class _Seen:
+    """Each signal against what it was some seconds before (rows,): shares of speed, manifold pressure, fuel flow, fuel pressure,
+    the change of the middle exhaust [°F]; whether the throttle stayed, and manifold pressure with it, over some seconds and over
+    long enough for the slowest probe to have settled; whether the mixture stayed; whether fuel flow fell and the
+    exhausts did not answer, as they would to a hand. None where the trace has none of it."""
+
+    rpm: np.ndarray
+    map_share: np.ndarray | None
+    flow: np.ndarray | None
+    fuel_pressure: np.ndarray | None
+    egt_f: np.ndarray | None
+    still: np.ndarray | None
+    long_still: np.ndarray | None
+    map_kept: np.ndarray | None
+    map_long_kept: np.ndarray | None
+    as_mixed: np.ndarray | None
+    less_air: np.ndarray | None
+
+
+def find_power_losses(evidence: Evidence) -> list[Finding]:
+    """Return a `power_loss` finding for each time in the air that power went and no lever took it away. Common practice."""
+    trace, profile = evidence.trace, evidence.profile
+    rpm = trace.signal("rpm")
+    if rpm is None or len(trace) < 2 * _LEAST_BEFORE or profile.engine["propeller"] == "rotor":
+        return []
+    seen = _seen(trace, rpm)
+    flies = airborne(evidence) & _had_power(trace, rpm, profile)
+    if (flow := trace.signal("ff")) is not None:
+        flies &= ~(_before(trace, flow) < _LEAST_FLOW_GPH_HP * float(profile.engine.get("rated_power_hp") or 0.0))
+    lost = _lost(seen, profile) & flies
+    ice = _iced(trace, rpm, profile) & flies
+    findings: list[Finding] = []
+    is_question = seen.still is None and seen.map_share is None
+    needed = 3 if is_question or trace.rate_hz < 2 * 0.99 else 2
+    held = lost.copy()
+    for later in range(1, needed):
+        held[:-later] &= lost[later:]
+        held[-later:] = False
+    row = 0
+    for row_of_loss in np.flatnonzero(held | ice).tolist():
+        if row_of_loss < row:
+            continue
+        last = min(row_of_loss + needed, len(trace)) - 1
+        cause = _cause(seen, row_of_loss, last) if held[row_of_loss] else ICE
+        findings.append(_finding(trace, seen, row_of_loss, last, cause, is_question))
+        row = int(np.searchsorted(trace.time_s, trace.time_s[row_of_loss] + _SAME_EVENT_S))
+    return findings
+
+
+def _seen(trace: Trace, rpm: np.ndarray) -> _Seen:
+    pressure, flow, fuel = (trace.signal(name) for name in ("map", "ff", "fp"))
+    probes = working_probes(trace)
+    egt = np.nanmedian(np.array(list(probes.values())), axis=0) if probes else None
+    throttle = trace.signal("throttle")
+    has_throttle = throttle is not None and bool(np.isfinite(throttle).any())
+    mixture = trace.signal("mixture")  # a hand that cuts the mixture knows it
+    has_mixture = mixture is not None and bool(np.isfinite(mixture).any())
+    unmixed = _still(trace, mixture, _BEFORE_S[0], _CUT) if has_mixture else np.ones(len(trace), dtype=bool)
+    flow_share = None if flow is None else _share(trace, flow)
+    egt_change = None if egt is None else egt - _before(trace, egt)
+    return _Seen(
+        rpm=_share(trace, rpm),
+        map_share=None if pressure is None else _share(trace, pressure),
+        flow=flow_share,
+        fuel_pressure=None if fuel is None else _share(trace, fuel),
+        egt_f=egt_change,
+        still=_still(trace, throttle, _BEFORE_S[0]) & unmixed if has_throttle else None,
+        long_still=_still(trace, throttle, _SETTLES_S) & unmixed if has_throttle else None,
+        map_kept=None if pressure is None else _kept(trace, pressure, _BEFORE_S[0]),
+        map_long_kept=None if pressure is None else _kept(trace, pressure, _SETTLES_S),
+        as_mixed=None if flow is None else _as_mixed(trace, rpm, pressure, flow),
+        less_air=None if flow_share is None or egt_change is None else _less_air(trace, flow_share, egt_change),
+    )
+
+
+def _filled(values: np.ndarray) -> np.ndarray:
+    known = np.isfinite(values)
+    return np.interp(np.arange(len(values)), np.flatnonzero(known), values[known]) if known.any() else values
+
+
+def _mean(values: np.ndarray, first: np.ndarray, end: np.ndarray) -> np.ndarray:
+    """Return the mean (rows,) of rows `first` up to but not including `end`, NaN where there are none."""
+    total = np.concatenate([[0.0], np.cumsum(_filled(values))])
+    count = end - first
+    return np.where(count > 0, (total[end] - total[first]) / np.maximum(count, 1), np.nan)
+
+
+def _before(trace: Trace, values: np.ndarray) -> np.ndarray:
+    """Return the level of some seconds before each row, NaN where there is none."""
+    t = trace.time_s
+    first, end = np.searchsorted(t, t - _BEFORE_S[0]), np.searchsorted(t, t - _BEFORE_S[1], side="right")
+    return np.where(t - t[0] >= _BEFORE_S[1], _mean(values, first, end), np.nan)
+
+
+def _share(trace: Trace, values: np.ndarray) -> np.ndarray:
+    before = _before(trace, values)
+    return np.asarray(values / np.where(before > 0, before, np.nan))
+
+
+def _lately(trace: Trace, values: np.ndarray, over_s: float) -> tuple[np.ndarray, np.ndarray]:
+    """Return (lowest, highest) figure (rows,) of the last seconds before and at each row."""
+    rows = max(round(over_s * trace.rate_hz), 1) + 1
+    padded = np.concatenate([np.full(rows - 1, values[0]), values])
+    shift = rows // 2
+    least, most = minimum_filter1d(padded, rows), maximum_filter1d(padded, rows)
+    ends = np.arange(len(values)) + rows - 1 - (rows - 1 - shift)
+    return least[ends], most[ends]
+
+
+def _still(trace: Trace, lever: np.ndarray | None, over_s: float, most: float = _LEVER_STILL) -> np.ndarray:
+    """Return the rows (rows,) over whose last seconds a lever has not moved."""
+    assert lever is not None
+    lowest, highest = _lately(trace, _filled(lever), over_s)
+    return np.asarray(highest - lowest < most)
+
+
+def _kept(trace: Trace, pressure: np.ndarray, over_s: float) -> np.ndarray:
+    """Return the rows (rows,) over whose last seconds manifold pressure was neither higher by more than a throttle's first touch
+    nor fell away in between."""
+    filled = _filled(pressure)
+    least, most = _lately(trace, filled, over_s)
+    began = filled[np.searchsorted(trace.time_s, trace.time_s - over_s)]
+    return np.asarray((filled > _MAP_KEPT * most) & (least > _MAP_KEPT * np.minimum(most, began)))
+
+
+def _as_mixed(trace: Trace, rpm: np.ndarray, pressure: np.ndarray | None, flow: np.ndarray) -> np.ndarray:
+    """Return the rows (rows,) over whose last seconds fuel flow stayed what the air asks for: a hand that leans or enriches moves
+    it. Speed-density (Heywood, chapter 7)."""
+    air = np.maximum(_filled(rpm), 1.0) * (1.0 if pressure is None else np.maximum(_filled(pressure), 1.0))
+    width = max(round(trace.rate_hz), 1)
+    smooth = uniform_filter1d(_filled(flow), width)
+    mixture = uniform_filter1d(_filled(flow) / air, width)
+    least, most = _SAME_MIXTURE
+    enriched = smooth > most * _lately(trace, smooth, _SETTLES_S)[0]
+    return np.asarray((mixture > least * _lately(trace, mixture, _SETTLES_S)[1]) & ~enriched)
+
+
+def _less_air(trace: Trace, flow_share: np.ndarray, egt_f: np.ndarray) -> np.ndarray:
+    """Return the rows (rows,) in which fuel flow has been down for seconds and no exhaust answered: the engine takes less."""
+    down = _lately(trace, _filled(flow_share), _NO_ANSWER_S)[1] < _FLOW_LEFT
+    return np.asarray(down & (np.abs(egt_f) < _EGT_COOLS_F))
+
+
+def _had_power(trace: Trace, rpm: np.ndarray, profile: Profile) -> np.ndarray:
+    return np.asarray(_before(trace, rpm) > _LEAST_RPM * profile.speed_scale)
+
+
+def _lost(seen: _Seen, profile: Profile) -> np.ndarray:
+    """Return the rows in which power is gone and neither throttle nor mixture explains it."""
+    nothing = np.zeros(len(seen.rpm), dtype=bool)
+    kept = seen.still if seen.still is not None else seen.map_kept if seen.map_kept is not None else nothing
+    long_kept = seen.long_still if seen.long_still is not None else seen.map_long_kept
+    long_kept = nothing if long_kept is None else long_kept
+    is_fixed = profile.engine["propeller"] == "fixed_pitch"
+    slowed = seen.rpm < _RPM_LEFT
+    cooled = nothing if seen.egt_f is None else seen.egt_f < -_EGT_COOLS_F
+    cold = nothing if seen.egt_f is None else seen.egt_f < -_EGT_FALLS_F
+    lost = nothing.copy()
+    if seen.flow is not None:
+        pressed = nothing if seen.fuel_pressure is None else seen.fuel_pressure < _PRESSURE_GONE
+        as_mixed = nothing if seen.as_mixed is None else seen.as_mixed
+        lost |= (seen.flow < _FLOW_GONE) & kept
+        lost |= (seen.flow < _FLOW_LEFT) & long_kept & (slowed | cooled | pressed)
+        lost |= cold & long_kept & as_mixed
+        lost |= slowed & long_kept & as_mixed & is_fixed
+        lost |= seen.less_air & long_kept if seen.less_air is not None else nothing
+    else:
+        lost |= slowed & long_kept & is_fixed
+    if seen.still is None and seen.map_share is None and is_fixed:
+        lost |= (seen.rpm < _RPM_LEFT_ALONE) & (cold | (seen.egt_f is None))
+    return np.asarray(lost)
+
+
+def _iced(trace: Trace, rpm: np.ndarray, profile: Profile) -> np.ndarray:
+    """Return the rows in which manifold pressure has sunk for a minute under a throttle that stayed, at an altitude that does not
+    explain it."""
+    pressure, throttle, altitude = (trace.signal(name) for name in ("map", "throttle", "palt"))
+    t = trace.time_s
+    if pressure is None or throttle is None or not profile.has_limit("carb_heat_drop_max_rpm"):
+        return np.zeros(len(t), dtype=bool)
+    back = np.searchsorted(t, t - _ICE_BACK_S)
+    early, late = np.searchsorted(t, t[back] + 4.0), np.searchsorted(t, t - 3.0)
+    rows = np.arange(len(t)) + 1
+    iced = (t - t[back] >= 0.5 * _ICE_BACK_S) & _still(trace, throttle, _ICE_BACK_S)
+    if altitude is not None:
+        iced &= _filled(altitude) - _filled(altitude)[back] < _ICE_CLIMBS_FT
+    iced &= _mean(pressure, late, rows) < _ICE_MAP_LEFT * _mean(pressure, back, np.maximum(early, back + 1))
+    if profile.engine["propeller"] == "fixed_pitch":
+        iced &= _mean(rpm, late, rows) < _ICE_RPM_LEFT * _mean(rpm, back, np.maximum(early, back + 1))
+    return np.asarray(iced)
+
+
+def _cause(seen: _Seen, first: int, last: int) -> str:
+    """Return what the readings say of the cause."""
+
+    def least(values: np.ndarray | None) -> float:
+        return np.nan if values is None else float(np.nanmin(values[first : last + 1]))
+
+    flow, pressure, fuel, egt = least(seen.flow), least(seen.map_share), least(seen.fuel_pressure), least(seen.egt_f)
+    if fuel < _PRESSURE_GONE or flow < _FLOW_GONE:
+        return FUEL
+    air = (pressure if np.isfinite(pressure) else 1.0) * float(seen.rpm[last])
+    if flow > 0.9 * air and egt < -_EGT_COOLS_F and not pressure > _MAP_RISES:
+        return IGNITION
+    if flow < _FLOW_LEFT and egt < -_EGT_FALLS_F and flow < 0.8 * air:
+        return FUEL
+    if np.isfinite(egt) and egt > -_EGT_FALLS_F / 2 and (float(seen.rpm[last]) < _RPM_LEFT or pressure > 1.02):
+        return MECHANICAL
+    return UNKNOWN
+
+
+def _finding(trace: Trace, seen: _Seen, row: int, last: int, cause: str, is_question: bool) -> Finding:
+    t = trace.time_s
+    shown = []
+    for name, share in (("ff", seen.flow), ("map", seen.map_share), ("rpm", seen.rpm)):
+        values = trace.signal(name)
+        if values is not None and share is not None and np.isfinite(share[last]) and share[last] < _RPM_LEFT:
+            before = float(values[last] / share[last])
+            words = {"ff": "fuel flow", "map": "manifold pressure", "rpm": "RPM"}[name]
+            unit = {"ff": "gph", "map": "inhg", "rpm": "rpm"}[name]
+            shown.append(f"{words} {figure(before, unit)} to {figure(float(values[last]), unit)}")
+    if seen.egt_f is not None and seen.egt_f[last] < -_EGT_COOLS_F:
+        shown.append("the exhausts cool")
+    what = ", ".join(shown) or "power is down"
+    span_s = (float(t[row]), float(t[last]))
+    measured = {"cause": cause, "at_s": float(t[row])}
+    if is_question:
+        because = f"Power is down: was it you? {what[0].upper()}{what[1:]}."
+        then = "If not: fly the aircraft, then the card."
+        return Finding.of(CHECK.kind, span_s, (LOOK, because, then, PRACTICE), measured, {})
+    because = f"Power is lost, and no lever took it: {what}. Likely: {_SAY[cause]}."
+    return Finding.of(
+        CHECK.kind, span_s, (STOP, because, "Fly the aircraft first: speed. Then the card.", PRACTICE), measured, {}
+    )
+
+
+CHECK = Check(
+    kind="power_loss",
+    title="Power loss",
+    place=60,
+    find=find_power_losses,
+    ripe=Ripe(),
+    measures="Fuel flow, manifold pressure, speed, fuel pressure and the middle exhaust, each against some seconds before, in the "
+    "air. A throttle takes all of them down together; what it does not explain is told after two rows at 2 Hz or faster, after "
+    "three else. The cause is named from which of them went first.",
+    rules=(
+        Rule(STOP, "power is gone in the air and neither throttle nor manifold pressure explains it", PRACTICE),
+        Rule(LOOK, "speed and exhausts fell, and nothing shows the throttle: a question", PRACTICE),
+    ),
+)

@@ -1,0 +1,167 @@
+"""Power that goes in flight: recognised within seconds and named, and never told of a hand that closes a throttle.
+
+The engines are those of `tests.strange`: windmilling, starved, unlit, iced or broken by published relations.
+"""
+
+from collections import Counter
+
+import numpy as np
+import pytest
+
+from jemmon.core.flight.events import Event
+from jemmon.core.flight.fold import fold
+from jemmon.core.judgement.judge import judge
+from jemmon.core.live.power_loss import power_loss_now
+from jemmon.core.live.ratings import power_warnings
+from jemmon.core.trace import Trace
+from jemmon.core.trace.sample import Sample
+from tests.core.builders import PROFILES
+from tests.strange.hands import failure, no_failure
+
+TOURER, TWIN = PROFILES["b-tourer"], PROFILES["d-twin"]
+SEEDS = range(50_000, 50_012)
+
+
+@pytest.mark.parametrize(("cause", "within_s"), [("fuel", 3.5), ("ignition", 3.0), ("mechanical", 3.5)])
+def test_a_failing_engine_is_told_within_seconds_and_its_cause_named(cause, within_s):
+    """Three seconds from the first reading that shows it; a probe and a flow sensor take the rest."""
+    named, late = Counter(), []
+    for seed in SEEDS:
+        story = failure(seed, cause)
+        (loss,) = story.of("loss")
+        found = [f for f in judge(story.trace, PROFILES[story.kind], ("power_loss",)) if f.end_s > loss.start_s]
+        assert found, f"{cause} {seed} {story.kind} without a word"
+        assert found[0].verdict == "stop"
+        named[found[0].measured["cause"]] += 1
+        late.append(found[0].end_s - loss.start_s)
+    assert np.quantile(late, 0.9) <= within_s
+    assert named[cause] >= 8
+    assert named[cause] + named["unknown"] >= 11
+
+
+def test_ice_is_told_before_the_engine_stops():
+    """Induction ice comes over a minute or two (FAA AC 20-113): manifold pressure sinks under a throttle that stays."""
+    for seed in SEEDS:
+        story = failure(seed, "carburettor_ice")
+        (loss,) = story.of("loss")
+        found = judge(story.trace, PROFILES[story.kind], ("power_loss",))
+        assert found[0].measured["cause"] == "carburettor_ice"
+        assert loss.start_s < found[0].end_s < loss.start_s + 75
+
+
+def test_no_closing_descending_levelling_leaning_hand_is_told_that_power_is_lost():
+    told = [(seed, f.because) for seed in range(51_000, 51_040) for f in _told(no_failure(seed))]
+    assert told == []
+
+
+def _told(story):
+    return judge(story.trace, PROFILES[story.kind], ("power_loss",))
+
+
+def cruise(flow_left: float, map_left: float = 1.0, rows_s: float = 0.5, fp_left: float = 1.0) -> Trace:
+    """A governed engine in cruise whose fuel flow, manifold pressure and fuel pressure go to such shares at 60 s."""
+    t = np.arange(0, 80, rows_s)
+    gone = t >= 60
+    return Trace(
+        t,
+        {
+            "rpm": np.full(len(t), 2300.0),
+            "map_inhg": np.where(gone, 22 * map_left, 22.0),
+            "ff_gph": np.where(gone, 12 * flow_left, 12.0),
+            "fp_psi": np.where(gone, 20 * fp_left, 20.0),
+            "ias_kt": np.full(len(t), 120.0),
+        },
+    )
+
+
+@pytest.mark.parametrize(
+    ("trace", "is_told"),
+    [
+        (cruise(0.51), False),
+        (cruise(0.49), True),
+        (cruise(0.49, map_left=0.92), False),  # a throttle takes manifold pressure with it
+        (cruise(0.49, map_left=0.94), True),
+        (cruise(0.74, fp_left=0.59), True),
+        (cruise(0.76, fp_left=0.59), False),
+        (cruise(0.74, fp_left=0.61), False),
+    ],
+)
+def test_how_much_fuel_flow_is_a_loss_of_power(trace, is_told):
+    found = judge(trace, TOURER, ("power_loss",))
+    assert bool(found) is is_told
+    if is_told:
+        assert found[0].measured == {"cause": "fuel", "at_s": 60.0}
+
+
+@pytest.mark.parametrize(("rows_s", "needed"), [(0.5, 2), (1.0, 3), (2.0, 3)])
+def test_two_rows_at_two_a_second_else_three(rows_s, needed):
+    (found,) = judge(cruise(0.3, rows_s=rows_s), TOURER, ("power_loss",))
+    assert found.end_s == 60.0 + (needed - 1) * rows_s
+
+
+def test_a_mixture_that_is_cut_by_hand_is_no_loss_and_neither_is_the_ground():
+    trace = cruise(0.1)
+    gone = trace.time_s >= 60
+    by_hand = Trace(
+        trace.time_s, {**trace.columns, "mixture": np.where(gone, 0.0, 1.0), "throttle": np.full(len(gone), 0.6)}
+    )
+    assert judge(by_hand, TOURER, ("power_loss",)) == []
+    ground = Trace(trace.time_s, {**trace.columns, "ias_kt": np.zeros(len(gone))})
+    assert judge(ground, TOURER, ("power_loss",)) == []
+
+
+def test_without_throttle_and_manifold_pressure_it_is_a_question():
+    t = np.arange(0, 80, 1.0)
+    for left, is_told in ((0.87, True), (0.89, False)):
+        rpm = np.where(t >= 60, 2400 * left, 2400.0)
+        found = judge(Trace(t, {"rpm": rpm, "ias_kt": np.full(len(t), 90.0)}), PROFILES["a-trainer"], ("power_loss",))
+        assert bool(found) is is_told
+        if is_told:
+            assert found[0].verdict == "look"
+            assert found[0].because.startswith("Power is down: was it you?")
+
+
+def flown(profile, engine: int = 1, verdict: str = "stop"):
+    body = {"kind": "power_loss", "engine": engine, "start_s": 60.0, "end_s": 61.0, "verdict": verdict}
+    body |= {
+        "measured": {"cause": "fuel", "at_s": 60.0},
+        "limits": {},
+        "because": "Power is lost.",
+        "next": "",
+        "source": "common practice",
+    }
+    events = [("phase_entered", {"phase": "cruise"}), ("engine_fired", {"limit_s": 30.0}), ("finding", body)]
+    return fold(profile, [Event(id=str(n), kind=kind, at_s=n, body=b, seq=n) for n, (kind, b) in enumerate(events, 1)])
+
+
+@pytest.mark.parametrize(("at_s", "is_shown"), [(61.0, True), (241.0, True), (241.1, False)])
+def test_the_first_actions_are_shown_with_the_side_and_for_three_minutes(at_s, is_shown):
+    shown = power_loss_now(TWIN, flown(TWIN, engine=2), None, at_s)
+    assert (shown is not None) is is_shown
+    if shown:
+        assert shown.engine == "Right:" or shown.engine.startswith("Right")
+        drill = next(row for row in TWIN.body["emergency"] if row.get("when") == "power_loss")
+        assert shown.steps == tuple(drill["steps"])
+
+
+def test_a_slow_aircraft_has_landed_and_a_question_says_so():
+    slow, fast = (Sample(at_s=70, readings={"ias_kt": kt}, levers={}) for kt in (34.0, 36.0))
+    assert power_loss_now(TOURER, flown(TOURER), slow, 70.0) is None
+    assert power_loss_now(TOURER, flown(TOURER), fast, 70.0) is not None
+    assert power_loss_now(TOURER, flown(TOURER, verdict="look"), fast, 70.0).is_question
+
+
+def test_a_dying_engine_is_never_told_that_manifold_pressure_is_ahead():
+    now = Sample(at_s=70, readings={"rpm": 1500.0, "map_inhg": 28.0, "ias_kt": 100.0}, levers={})
+    alive = fold(TOURER, [Event(id="1", kind="engine_fired", at_s=0, body={"limit_s": 30.0}, seq=1)])
+    assert any("anifold" in words for words in power_warnings(TOURER, alive, now, 70.0))
+    assert not any("anifold" in words for words in power_warnings(TOURER, flown(TOURER), now, 70.0))
+
+
+@pytest.mark.parametrize(("beyond", "is_said"), [(-0.1, True), (0.1, False)])
+def test_fuel_pressure_below_the_types_least_is_said_at_once(beyond, is_said):
+    least = TOURER.limit("fuel_pressure_min_psi")
+    now = Sample(at_s=70, readings={"rpm": 2300.0, "fp_psi": least + beyond, "ias_kt": 100.0}, levers={})
+    running = fold(TOURER, [Event(id="1", kind="engine_fired", at_s=0, body={"limit_s": 30.0}, seq=1)])
+    assert any(words.startswith("Fuel pressure") for words in power_warnings(TOURER, running, now, 70.0)) is is_said
+    assert power_warnings(TOURER, fold(TOURER, []), now, 70.0) == ()
