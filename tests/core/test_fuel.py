@@ -83,7 +83,9 @@ def test_a_type_that_empties_its_tanks_in_order_changes_with_ten_minutes_left_an
 
 
 def test_ten_seconds_are_watched_and_falling_pressure_is_said_at_once():
-    rows = [*FULL, ("tank_selected", {"tank": "Right"}, 50.0)]
+    tapped = ("tank_selected", {"tank": "Right"}, 50.0)
+    rows = [("engine_fired", {"limit_s": 30.0}, 1.0), *FULL, tapped]
+    assert shown(B, [*FULL, tapped], 54.0, pressure=0.5)["watch"] is None, "an engine that stands has no pressure"
     assert shown(B, rows, 54.0)["watch"] == {"left_s": 6, "low": False, "say": "Watch pressure and flow"}
     low = shown(B, rows, 54.0, pressure=0.5)["watch"]
     assert low["low"]

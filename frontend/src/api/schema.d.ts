@@ -1150,6 +1150,25 @@ export interface components {
       panels: components['schemas']['Panels']
     }
     /**
+     * FuelBudget
+     * @description What of the fuel on board [US gal] is not for the cruise: taxi, the climb, the reserve at the flow of this cruise; and what
+     *     is left for it. Negative: it does not reach.
+     */
+    FuelBudget: {
+      /** On Board Gal */
+      on_board_gal: number
+      /** Taxi Gal */
+      taxi_gal: number
+      /** Climb Gal */
+      climb_gal: number
+      /** Reserve Gal */
+      reserve_gal: number
+      /** Reserve Min */
+      reserve_min: number
+      /** Cruise Gal */
+      cruise_gal: number
+    }
+    /**
      * FuelNow
      * @description The tanks; `asks` those whose contents nobody said, `due_s` the seconds to the next change.
      */
@@ -1852,6 +1871,7 @@ export interface components {
       available: components['schemas']['Available']
       /** Climb */
       climb: components['schemas']['ClimbRow'][]
+      budget: components['schemas']['FuelBudget'] | null
       tanks: components['schemas']['TankSchedule'] | null
       mixture: components['schemas']['MixtureCurve']
       map_limit: components['schemas']['MapLimitChart'] | null
@@ -2572,14 +2592,15 @@ export interface components {
     }
     /**
      * Setting
-     * @description One way to set a power: RPM, manifold pressure [inHg], fuel flow of one engine [US gal/h], hours and nautical miles of
-     *     the fuel on board (None where not asked), airspeed [kt], and a remark.
+     * @description One way to set a power: RPM, manifold pressure [inHg] (None where the type has no gauge for it: a fixed pitch), fuel flow of
+     *     one engine [US gal/h], hours and nautical miles of the fuel on board (None where not asked), hours until only the reserve is
+     *     left, with what taxi and climb take, airspeed [kt], and a remark.
      */
     Setting: {
       /** Rpm */
       rpm: number
       /** Map Inhg */
-      map_inhg: number
+      map_inhg: number | null
       /** Ff Gph */
       ff_gph: number
       /** Tas Kt */
@@ -2590,6 +2611,11 @@ export interface components {
       range_nm: number | null
       /** Remark */
       remark: string
+      /**
+       * To Reserve H
+       * @default null
+       */
+      to_reserve_h: number | null
     }
     /**
      * ShortItem
@@ -3582,6 +3608,7 @@ export type FlightList = components['schemas']['FlightList']
 export type FlightRecord = components['schemas']['FlightRecord']
 export type FlowDone = components['schemas']['FlowDone']
 export type Frame = components['schemas']['Frame']
+export type FuelBudget = components['schemas']['FuelBudget']
 export type FuelNow = components['schemas']['FuelNow']
 export type FuelOnBoard = components['schemas']['FuelOnBoard']
 export type HandAction = components['schemas']['HandAction']

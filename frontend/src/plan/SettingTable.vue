@@ -1,16 +1,19 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { Plan, Setting } from '@/api/schema'
 import { useDisplay } from '@/parts/display'
 import { hours } from './clock'
 
 /** The settings that give the power asked for, with speed, endurance and range. */
-defineProps<{
+const props = defineProps<{
   /** The plan. */
   plan: Plan
   /** The power asked for, as typed, %. */
   pct: string
 }>()
 const display = useDisplay()
+const hasGauge = computed(() => props.plan.rows.some((row) => row.map_inhg !== null))
+const gal = (value: number) => `${display.figure(value, 'gal')} ${display.label('gal')}`
 const flow = (row: Setting) => display.figure(row.ff_gph, 'gph')
 </script>
 
@@ -22,7 +25,7 @@ const flow = (row: Setting) => display.figure(row.ff_gph, 'gph')
     </p>
     <el-table v-else :data="plan.rows">
       <el-table-column prop="rpm" label="RPM" align="right" min-width="64" />
-      <el-table-column :label="`Manifold ${display.label('inhg')}`" align="right" min-width="98">
+      <el-table-column v-if="hasGauge" :label="`Manifold ${display.label('inhg')}`" align="right" min-width="98">
         <template #default="{ row }">{{ display.figure(row.map_inhg, 'inhg') }}</template>
       </el-table-column>
       <el-table-column
@@ -38,6 +41,9 @@ const flow = (row: Setting) => display.figure(row.ff_gph, 'gph')
       <el-table-column label="Hours" align="right" min-width="72">
         <template #default="{ row }">{{ hours(row.endurance_h) }}</template>
       </el-table-column>
+      <el-table-column v-if="plan.budget" label="To reserve" align="right" min-width="86">
+        <template #default="{ row }">{{ hours(row.to_reserve_h) }}</template>
+      </el-table-column>
       <el-table-column label="Range nm" align="right" min-width="74">
         <template #default="{ row }">{{ row.range_nm ?? '–' }}</template>
       </el-table-column>
@@ -47,6 +53,13 @@ const flow = (row: Setting) => display.figure(row.ff_gph, 'gph')
         >
       </el-table-column>
     </el-table>
-    <p class="soft">Endurance and range without reserve, climb or taxi. Your handbook’s figures come first.</p>
+    <p v-if="plan.budget" :class="plan.budget.cruise_gal < 0 ? 'stop' : ''">
+      Of {{ gal(plan.budget.on_board_gal) }}: taxi {{ gal(plan.budget.taxi_gal) }}, climb
+      {{ gal(plan.budget.climb_gal) }}, reserve {{ gal(plan.budget.reserve_gal) }} ({{ plan.budget.reserve_min }} min),
+      <b>cruise {{ gal(plan.budget.cruise_gal) }}</b
+      >.
+      <template v-if="plan.budget.cruise_gal < 0">It does not reach.</template>
+    </p>
+    <p class="soft">Hours and range are of all the fuel, wind as given. Your handbook’s figures come first.</p>
   </section>
 </template>

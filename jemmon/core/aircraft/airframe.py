@@ -52,8 +52,8 @@ def airframe_of(profile: Profile) -> Airframe:
     return Airframe(mass, max(plate, least), max(induced, 0.0))
 
 
-def climb_m_s(airframe: Airframe, power_w: float, ias_kt: float, palt_ft: float) -> float:
-    """Return the rate of climb [m/s] that the engines' brake power [W] gives at an indicated airspeed and a altitude."""
+def climb_m_s(airframe: Airframe, power_w: float, ias_kt: float, density_ft: float) -> float:
+    """Return the rate of climb [m/s] that the engines' brake power [W] gives at an indicated airspeed and density altitude [ft]."""
     speed = ias_kt * M_S_PER_KT
-    true_m_s = speed / math.sqrt(standard_density_ratio(palt_ft))
+    true_m_s = speed / math.sqrt(standard_density_ratio(density_ft))
     return (CLIMB_EFFICIENCY * power_w - airframe.drag_n(speed) * true_m_s) / (airframe.mass_kg * G_M_S2)

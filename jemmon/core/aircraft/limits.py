@@ -94,6 +94,7 @@ _ROWS = (
     _row("rotor_horn_pct", "pct", "Low-rotor horn below", 20, 130),
     # power
     _row("rpm_max", "rpm", "RPM, at most", 1_500, 7_000),
+    _row("cruise_min_rpm", "rpm", "RPM in cruise, at least", 1_000, 5_500),
     _row("rpm_pct_max_pct", "pct", "Engine, at most", 20, 130),
     _row("map_max_inhg", "inhg", "Manifold pressure, at most", 10, 75),
     _row("static_min_rpm", "rpm", "Static RPM, at least", 1_500, 6_000),

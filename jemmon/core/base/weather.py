@@ -126,9 +126,11 @@ def icing_likelihood(oat_c: float, dewpoint_c: float) -> str:
     depression = oat_c - dewpoint_c
     if not -15 <= oat_c <= 38:
         return "unlikely"
-    if depression <= 6 and -5 <= oat_c <= 16 and dewpoint_c >= -6:
+    # colder air holds so little water that its areas end one after the other, the gravest first (AC 20-113: most likely between
+    # -7 and 21 °C; below about -10 °C what there is is ice crystals, which do not stick)
+    if depression <= 6 and -4 <= oat_c <= 16 and dewpoint_c >= -6:
         return "serious at any power"
-    if depression <= 11 and -10 <= oat_c <= 30:
+    if depression <= 11 and -7 <= oat_c <= 30:
         return "serious at glide power"
     if depression <= 20 and -12 <= oat_c <= 35:
         return "possible"

@@ -6,9 +6,10 @@ from typing import Any
 import numpy as np
 
 from ..aircraft import Profile
-from ..base.atmosphere import density_altitude_ft, standard_density_ratio
+from ..base.atmosphere import density_altitude_ft
 from ..base.figures import beyond
 from ..base.units import celsius
+from ..power.settings import static_share
 from ..trace import Trace
 from ..trace.finding import LOOK, STOP, WITHIN, Finding, Reasons
 from ..trace.masks import rises
@@ -20,7 +21,6 @@ _IDLE_SHARE, _HIGH_SHARE = 0.6, 0.85  # of the static speed (common practice)
 _COMES_UP_WITHIN_S = 30.0
 _SETTLES_S, _LOOKED_AT_S, _LEAST_S = 3.0, 8.0, 2.0  # common practice: about three seconds to full
 _FULL_THROTTLE = 0.85
-_HIGHEST_FT = 20_000.0
 
 
 def find_power_checks(evidence: Evidence) -> list[Finding]:
@@ -61,7 +61,8 @@ def _while_static(rows: np.ndarray, ends: np.ndarray) -> np.ndarray:
 
 def _judge(trace: Trace, profile: Profile, speed: np.ndarray, row: int, rows: np.ndarray) -> Finding:
     static_rpm = float(np.median(speed[rows]))
-    lowest, highest = profile.limit("static_min_rpm"), profile.limit("static_max_rpm")
+    today = min(static_share(profile, _density_altitude_ft(trace, rows)), 1.0)
+    lowest, highest = profile.limit("static_min_rpm") * today, profile.limit("static_max_rpm")
     reasons = Reasons()
     if static_rpm < lowest:
         shown = f"Full throttle gives {beyond(static_rpm, lowest)} RPM; at least {lowest:,.0f}"
@@ -97,13 +98,8 @@ def _median(trace: Trace, signal: str, rows: np.ndarray) -> float:
 
 
 def _on_the_standard_day(measured: Mapping[str, Any], profile: Profile) -> float:
-    """Return what a fixed pitch's static RPM is multiplied with for the standard day at sea level: power falls with density
-    by Gagg and Farrar (1934), what the propeller takes falls with density too, and goes with the cube of its speed."""
-    altitude_ft = measured.get("density_altitude_ft")
-    if altitude_ft is None:
-        return 1.0
-    sigma = standard_density_ratio(min(altitude_ft, _HIGHEST_FT))
-    return float(((1.132 * sigma - 0.132) / sigma) ** (-1 / 3))
+    """Return what a fixed pitch's static RPM is multiplied with for the standard day at sea level."""
+    return 1 / static_share(profile, measured.get("density_altitude_ft"))
 
 
 CHECK = Check(

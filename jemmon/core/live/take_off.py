@@ -5,10 +5,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..aircraft import Profile
+from ..base.atmosphere import density_altitude_ft, standard_temperature_c
 from ..base.figures import figure
 from ..flight.state import FlightState
 from ..power.map_limit import map_limit_inhg
-from ..power.settings import full_throttle_inhg
+from ..power.settings import full_throttle_inhg, static_full_throttle_inhg, static_share
 from ..trace import Trace
 from ..trace.sample import Sample, outside_c, with_hottest
 from ..trace.signals import BY_COLUMN, prefix_of
@@ -77,7 +78,7 @@ def _flies(recent: Trace, now: Sample) -> bool:
 
 
 def _band(row: TakeOffRow) -> str:
-    if row.low is not None and row.value < row.low:
+    if row.low is not None and (row.high is None or row.value <= row.high):
         return f"at least {_words(row.low, row)}"
     return f"at most {_words(row.high or 0.0, row)}"
 
@@ -114,11 +115,20 @@ def _power_rows(profile: Profile, now: Sample, settled: bool) -> list[TakeOffRow
         rpm, pressure = now.readings.get(f"{prefix}rpm"), now.readings.get(f"{prefix}map_inhg")
         static = now.readings.get("ias_kt", 0.0) < _STATIC_BELOW_KT or profile.engine["propeller"] != "fixed_pitch"
         if rpm is not None and profile.has_limit("static_min_rpm") and static:
-            band = profile.find_limit("static_min_rpm"), profile.find_limit("static_max_rpm")
+            band = _static_today(profile, now), profile.find_limit("static_max_rpm")
             rows.append(_row(f"{whose}RPM", rpm, "rpm", *band, settled))
         if pressure is not None:
             rows.append(_row(f"{whose}Manifold pressure", pressure, "inhg", *_expected_map(profile, now, rpm), settled))
     return [*rows, *_evenness(now, settled)]
+
+
+def _static_today(profile: Profile, now: Sample) -> float | None:
+    """Return the least static RPM of this day, or None where the type has none: thin air takes some of a fixed pitch."""
+    least, palt_ft, oat_c = profile.find_limit("static_min_rpm"), now.readings.get("palt_ft"), outside_c(now.readings)
+    if least is None or palt_ft is None:
+        return least
+    density_ft = density_altitude_ft(palt_ft, standard_temperature_c(palt_ft) if oat_c is None else oat_c)
+    return float(round(least * min(static_share(profile, density_ft), 1.0)))
 
 
 def _evenness(now: Sample, settled: bool) -> list[TakeOffRow]:
@@ -137,7 +147,7 @@ def _expected_map(profile: Profile, now: Sample, rpm: float | None) -> tuple[flo
     most = of_the_day if of_the_day is not None else profile.find_limit("map_max_inhg")
     if profile.engine["propeller"] == "rotor":
         return None, most
-    least = full_throttle_inhg(profile, rpm or float(profile.engine["rated_rpm"]), altitude) - _LOW_BY_INHG
+    least = static_full_throttle_inhg(profile, rpm or float(profile.engine["rated_rpm"]), altitude) - _LOW_BY_INHG
     return round(least, 1), most
 
 

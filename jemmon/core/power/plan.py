@@ -1,6 +1,6 @@
 """The plan before a flight: what to set for a power, what full throttle still gives by altitude, and the climb. Pure."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -10,6 +10,7 @@ from ..base.atmosphere import density_altitude_ft, standard_density_ratio, stand
 from ..base.errors import EventError, checked_number
 from ..base.names import check_known
 from ..fuel.schedule import TankSchedule, tank_schedule
+from ..fuel.tanks import reserve_minutes
 from .map_limit import MapLimitChart, map_limit_chart, map_limit_inhg
 from .margin import Band, band_to_avoid
 from .percent import mixture_share, power_by_table_pct
@@ -18,6 +19,7 @@ from .settings import Setting, fuel_flow_gph, full_throttle_inhg, settings_for
 
 # common practice, but where it says otherwise
 _STEP_FT, _LEAST_FPM = 1000.0, 50.0
+_TAXI_MIN, _TAXI_SHARE = 10.0, 0.2  # of taxi and run-up, at a share of full flow (common practice)
 _CLIMB_RICH_PCT_SHARE = 1.18  # a climb is flown richer than best power (common practice)
 
 
@@ -59,6 +61,19 @@ class ClimbRow:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class FuelBudget:
+    """What of the fuel on board [US gal] is not for the cruise: taxi, the climb, the reserve at the flow of this cruise; and what
+    is left for it. Negative: it does not reach."""
+
+    on_board_gal: float
+    taxi_gal: float
+    climb_gal: float
+    reserve_gal: float
+    reserve_min: int
+    cruise_gal: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Plan:
     """What to set for a power at an altitude, what full throttle still gives, the climb there, and the changes of tank."""
 
@@ -68,6 +83,7 @@ class Plan:
     refused: str | None
     available: Available
     climb: tuple[ClimbRow, ...]
+    budget: FuelBudget | None
     tanks: TankSchedule | None
     mixture: MixtureCurve
     map_limit: MapLimitChart | None
@@ -97,13 +113,21 @@ def plan(
     side, offset = (target.side, target.offset_f) if target else (None, None)
     rows = settings_for(profile, pct, palt_ft, outside_c, side, offset, fuel_gal, wind_kt)
     flow_gph = max((row.ff_gph for row in rows), default=0.0) * len(profile.engines)  # no setting here burns more
+    climb = climb_plan(profile, palt_ft, outside_c - standard_temperature_c(palt_ft))
+    budget = fuel_budget(profile, fuel_gal, climb, flow_gph) if fuel_gal and rows else None
+    if budget is not None:
+        engines = len(profile.engines)
+        rows = [
+            replace(row, to_reserve_h=round(max(budget.cruise_gal, 0.0) / (row.ff_gph * engines), 2)) for row in rows
+        ]
     return Plan(
         density_altitude_ft=round(density_altitude_ft(palt_ft, outside_c)),
         engines=int(profile.engine["count"]),
         rows=tuple(rows),
         refused=refusal(profile, target, pct, None) if target else None,
         available=available_by_altitude(profile),
-        climb=climb_plan(profile, palt_ft),
+        climb=climb,
+        budget=budget,
         tanks=tank_schedule(profile, fuel_gal, flow_gph) if fuel_gal else None,
         mixture=mixture_curve(pct),
         map_limit=map_limit_chart(profile),
@@ -135,9 +159,25 @@ def available_by_altitude(profile: Profile) -> Available:
     return Available(palt_ft=tuple(altitudes), lines=tuple(lines))
 
 
-def climb_plan(profile: Profile, to_ft: float) -> tuple[ClimbRow, ...]:
+def fuel_budget(profile: Profile, fuel_gal: float, climb: tuple[ClimbRow, ...], flow_gph: float) -> FuelBudget:
+    """Return what the fuel on board [US gal] is for: ten minutes of taxi and run-up at a fifth of full flow, the climb, the reserve
+    of the type at this cruise's flow [US gal/h] (14 CFR 91.151, by day), and the cruise. Common practice."""
+    taxi = len(profile.engines) * fuel_flow_gph(profile, 100.0) * _TAXI_SHARE * _TAXI_MIN / 60
+    up, minutes = (climb[-1].fuel_gal if climb else 0.0), reserve_minutes(profile)
+    reserve = flow_gph * minutes / 60
+    return FuelBudget(
+        on_board_gal=round(fuel_gal, 1),
+        taxi_gal=round(taxi, 1),
+        climb_gal=round(up, 1),
+        reserve_gal=round(reserve, 1),
+        reserve_min=round(minutes),
+        cruise_gal=round(fuel_gal - taxi - up - reserve, 1),
+    )
+
+
+def climb_plan(profile: Profile, to_ft: float, warmer_c: float = 0.0) -> tuple[ClimbRow, ...]:
     """Return the climb from the field to an altitude [ft], a row each 1,000 ft. The rate falls with what full throttle still
-    gives above what drag takes."""
+    gives above what drag takes; `warmer_c` is how much warmer [°C] than the standard day the air is."""
     plan = profile.schedule
     if profile.power is None or "climb_fpm" not in plan:
         return ()
@@ -147,16 +187,21 @@ def climb_plan(profile: Profile, to_ft: float) -> tuple[ClimbRow, ...]:
     minutes, fuel, miles, rows = 0.0, 0.0, 0.0, []
     while here_ft < to_ft - 1:
         step = min(_STEP_FT, to_ft - here_ft)
-        power = _power_at(profile, rpm, here_ft + step / 2)
+        middle_ft = here_ft + step / 2
+        outside_c = standard_temperature_c(middle_ft) + warmer_c
+        power, density_ft = (
+            _power_at(profile, rpm, middle_ft, outside_c),
+            max(density_altitude_ft(middle_ft, outside_c), -2_000.0),
+        )
         if power is None:
             break
-        rate = climb_m_s(airframe, power / 100 * rated_w, plan["climb_kt"], here_ft + step / 2) / M_S_PER_FPM
+        rate = climb_m_s(airframe, power / 100 * rated_w, plan["climb_kt"], density_ft) / M_S_PER_FPM
         if rate < _LEAST_FPM:
             break
         took = step / rate
         here_ft, minutes = here_ft + step, minutes + took
         fuel += engines * fuel_flow_gph(profile, power, rpm=rpm) * _CLIMB_RICH_PCT_SHARE * took / 60
-        miles += plan["climb_kt"] / float(np.sqrt(standard_density_ratio(here_ft))) * took / 60
+        miles += plan["climb_kt"] / float(np.sqrt(standard_density_ratio(density_ft))) * took / 60
         rows.append(
             ClimbRow(
                 palt_ft=round(here_ft),
@@ -169,8 +214,8 @@ def climb_plan(profile: Profile, to_ft: float) -> tuple[ClimbRow, ...]:
     return tuple(rows)
 
 
-def _power_at(profile: Profile, rpm: float, palt_ft: float) -> float | None:
+def _power_at(profile: Profile, rpm: float, palt_ft: float, oat_c: float) -> float | None:
     """Return percent of rated power at full throttle, no further than the type's manifold pressure or its limit of the day."""
-    of_the_day = map_limit_inhg(profile, palt_ft, standard_temperature_c(palt_ft))
+    of_the_day = map_limit_inhg(profile, palt_ft, oat_c)
     bounds = [full_throttle_inhg(profile, rpm, palt_ft), profile.find_limit("map_max_inhg"), of_the_day]
-    return power_by_table_pct(profile, rpm, min(b for b in bounds if b is not None), palt_ft)
+    return power_by_table_pct(profile, rpm, min(b for b in bounds if b is not None), palt_ft, oat_c)

@@ -5,27 +5,37 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..aircraft import Profile
-from ..base.atmosphere import standard_density_ratio, standard_pressure_pa
+from ..base.atmosphere import (
+    ZERO_CELSIUS_K,
+    standard_density_ratio,
+    standard_pressure_pa,
+    standard_temperature_c,
+)
 from ..base.units import PASCAL_PER_INHG
 from .levers import map_allowed_inhg
 from .percent import mixture_share, power_by_flow_pct, scaled_pct, temperature_share, wide_open_pct
 
+_TAKES_OFF_FT = (-2_000.0, 20_000.0)  # density altitudes of a take-off (common practice)
+# what a standing aircraft gets of it, without and with a blower (common practice: ram is an inch or less, a blower multiplies it)
+_STANDING_SHARE, _STANDING_BLOWN_SHARE = 0.965, 0.94
 _INTAKE_LOSS = 0.035  # of the outside pressure, wide open (common practice: about an inch at sea level)
 _LB_HP_H_BEST, _LB_HP_H_PEAK, _LB_PER_GAL = 0.47, 0.41, 6.0  # common practice; avgas about 6 lb a US gallon (ASTM D910)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Setting:
-    """One way to set a power: RPM, manifold pressure [inHg], fuel flow of one engine [US gal/h], hours and nautical miles of
-    the fuel on board (None where not asked), airspeed [kt], and a remark."""
+    """One way to set a power: RPM, manifold pressure [inHg] (None where the type has no gauge for it: a fixed pitch), fuel flow of
+    one engine [US gal/h], hours and nautical miles of the fuel on board (None where not asked), hours until only the reserve is
+    left, with what taxi and climb take, airspeed [kt], and a remark."""
 
     rpm: float
-    map_inhg: float
+    map_inhg: float | None
     ff_gph: float
     tas_kt: float | None
     endurance_h: float | None
     range_nm: float | None
     remark: str
+    to_reserve_h: float | None = None
 
 
 def full_throttle_inhg(profile: Profile, rpm: float, palt_ft: float) -> float:
@@ -38,6 +48,38 @@ def full_throttle_inhg(profile: Profile, rpm: float, palt_ft: float) -> float:
     outside = standard_pressure_pa(palt_ft) / PASCAL_PER_INHG
     speed = rpm / float(profile.engine["rated_rpm"])
     return outside * (1 - _INTAKE_LOSS * speed**2)
+
+
+def density_ratio(palt_ft: float, oat_c: float | None) -> float:
+    """Return the density of the air at a pressure altitude [ft] and temperature [°C] as a share of that of the standard day at sea
+    level; None is the standard temperature there. Ideal gas law (ICAO Doc 7488)."""
+    share = standard_density_ratio(palt_ft)
+    if oat_c is None:
+        return share
+    return share * (standard_temperature_c(palt_ft) + ZERO_CELSIUS_K) / (oat_c + ZERO_CELSIUS_K)
+
+
+def static_share(profile: Profile, density_ft: float | None) -> float:
+    """Return the static RPM at a density altitude [ft] as a share of that at sea level: power falls with density by Gagg and Farrar
+    (1934), what a fixed pitch or a propeller on its stop takes falls with density too, and goes with the cube of its speed. 1 for
+    a rotor, or where nothing is known."""
+    if profile.engine["propeller"] == "rotor" or density_ft is None or not np.isfinite(density_ft):
+        return 1.0
+    sigma = standard_density_ratio(float(np.clip(density_ft, *_TAKES_OFF_FT)))
+    return float(((1.132 * sigma - 0.132) / sigma) ** (1 / 3))
+
+
+def static_full_throttle_inhg(profile: Profile, rpm: float, palt_ft: float) -> float:
+    """Return the manifold pressure [inHg] that full throttle gives an aircraft that stands, at an RPM and pressure altitude [ft].
+    The profile's figures are those of flight: standing there is no ram, and a blower's intake is warm (common practice). What a
+    regulator holds it holds on the ground too."""
+    table = profile.power_section.get("full_throttle")
+    outside = standard_pressure_pa(palt_ft) / PASCAL_PER_INHG
+    if table is None:
+        return full_throttle_inhg(profile, rpm, palt_ft) * _STANDING_SHARE
+    by_altitude = np.array([full_throttle_inhg(profile, rpm, float(height)) for height in table["palt_ft"]])
+    around = np.array([standard_pressure_pa(float(height)) / PASCAL_PER_INHG for height in table["palt_ft"]])
+    return float(min(by_altitude.max(), (by_altitude / around).max() * outside * _STANDING_BLOWN_SHARE))
 
 
 def settings_for(
@@ -56,22 +98,23 @@ def settings_for(
     if table is None:
         return []
     share = temperature_share(profile, palt_ft, oat_c) * mixture_share(side, offset_f)
-    tas = cruise_tas_kt(profile, pct, palt_ft)
+    tas = cruise_tas_kt(profile, pct, palt_ft, oat_c)
     found = []
-    for rpm in np.arange(np.ceil(table.rpm[0] / 100) * 100, table.rpm[-1] + 1, 100):
+    for rpm in _speeds(profile, pct, palt_ft, oat_c):
         pressure = table.map_for(scaled_pct(profile, float(rpm), pct, 1 / share), float(rpm), palt_ft)
         if pressure is None or pressure > full_throttle_inhg(profile, float(rpm), palt_ft):
             continue
         most = map_allowed_inhg(profile, float(rpm))
         if most is not None and pressure > most or _is_avoided(profile, float(rpm)):
             continue
+        shown = None if profile.engine["propeller"] == "fixed_pitch" else round(pressure, 1)
         flow = fuel_flow_gph(profile, pct, side, offset_f, float(rpm))
         hours = None if fuel_gal is None else fuel_gal / (flow * int(profile.engine["count"]))
         distance = None if hours is None or tas is None else hours * max(tas + wind_kt, 0.0)
         found.append(
             Setting(
                 rpm=float(rpm),
-                map_inhg=round(pressure, 1),
+                map_inhg=shown,
                 ff_gph=round(flow, 1),
                 tas_kt=None if tas is None else round(tas),
                 endurance_h=None if hours is None else round(hours, 2),
@@ -80,6 +123,23 @@ def settings_for(
             )
         )
     return _with_remarks(found)
+
+
+def _speeds(profile: Profile, pct: float, palt_ft: float, oat_c: float | None) -> list[float]:
+    """Return the RPM that may be set for a power [% of rated] at a pressure altitude [ft] and temperature [°C]: a fixed pitch takes
+    power with the cube of its speed and the density of the air and has one; a rotor turns at its governed speed alone; a governed
+    propeller has all of the table, none below the type's least."""
+    table, kind = profile.power, profile.engine["propeller"]
+    assert table is not None
+    rated = float(profile.engine["rated_rpm"])
+    if kind == "fixed_pitch":
+        sigma = density_ratio(palt_ft, oat_c)
+        rpm = rated * (pct / 100 / sigma) ** (1 / 3)
+        return [round(rpm, -1)] if table.rpm[0] <= rpm <= table.rpm[-1] else []
+    if kind == "rotor":
+        return [float(profile.engine.get("rpm_at_100_pct", rated))]
+    least = max(table.rpm[0], profile.find_limit("cruise_min_rpm") or 0.0)
+    return [float(rpm) for rpm in np.arange(np.ceil(least / 100) * 100, table.rpm[-1] + 1, 100)]
 
 
 def _with_remarks(found: list[Setting]) -> list[Setting]:
@@ -112,11 +172,11 @@ def fuel_flow_gph(
     return float(pct / 100 * float(profile.engine["rated_power_hp"]) * rate / _LB_PER_GAL)
 
 
-def cruise_tas_kt(profile: Profile, pct: float, palt_ft: float) -> float | None:
+def cruise_tas_kt(profile: Profile, pct: float, palt_ft: float, oat_c: float | None = None) -> float | None:
     """Return the true airspeed [kt] in cruise: that of the profile at 65 % and sea level, with the cube root of power, and of
-    thinner air (power against drag of a cube of speed; common practice)."""
+    thinner air (power against drag of a cube of speed; common practice). Pressure altitude [ft], temperature [°C]."""
     base = profile.schedule.get("cruise_kt")
     if base is None or pct <= 0:
         return None
-    sigma = standard_density_ratio(palt_ft)
+    sigma = density_ratio(palt_ft, oat_c)
     return float(base * (pct / 65.0) ** (1 / 3) * sigma ** (-1 / 3))

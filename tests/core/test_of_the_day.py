@@ -1,0 +1,158 @@
+"""Figures of the day: what full power should give here, the climb and the airspeed in warm air, fuel that is not for the cruise."""
+
+import numpy as np
+import pytest
+
+from jemmon.core.aircraft import profile_from_json
+from jemmon.core.base.atmosphere import standard_temperature_c
+from jemmon.core.base.weather import icing_likelihood
+from jemmon.core.bench import Bench, Sensors
+from jemmon.core.flight.events import Event
+from jemmon.core.flight.fold import fold
+from jemmon.core.live.take_off import take_off_watch
+from jemmon.core.power.margin import band_to_avoid
+from jemmon.core.power.plan import climb_plan, plan
+from jemmon.core.power.settings import cruise_tas_kt, settings_for, static_share
+from jemmon.core.trace import Trace
+from jemmon.core.trace.sample import Sample
+from tests.core.builders import PROFILES
+
+TRAINER, TOURER, ROTOR = PROFILES["a-trainer"], PROFILES["b-tourer"], PROFILES["e-rotor"]
+STANDING = [kind for kind in PROFILES if kind != "e-rotor"]  # a rotor takes off by its collective
+
+
+def full_power(kind: str, palt_ft: float, oat_c: float, short_inhg: float = 0.0):
+    """What the take-off watch says of a healthy engine at full throttle, standing; its manifold pressure shown so much short."""
+    profile = PROFILES[kind]
+    bench = Bench(profile.bench)
+    bench.set_air(palt_ft=palt_ft, oat_c=oat_c)
+    bench.make_running(1500)
+    for name in bench.lever_names:
+        if name.endswith("mixture"):
+            bench.set_lever(name, 1.0 if palt_ft < 3_000 else 0.75)  # set for altitude
+        if name.endswith("prop") or name == "alternator":
+            bench.set_lever(name, 1.0)
+        if name.endswith("throttle"):
+            bench.set_lever(name, 0.3)
+    bench.advance(60)
+    sensors, rows = Sensors(bench, [7]), []
+    for name in bench.lever_names:
+        if name.endswith("throttle"):
+            bench.set_lever(name, 1.0, ramp_s=2.0)
+    for _ in range(40):
+        bench.advance(0.25)
+        rows.append(sensors.read(0.25)[0].copy())
+    shown = dict(zip(bench.channels, np.array(rows).T, strict=True))
+    for name in ("map_inhg", "e2_map_inhg"):
+        if name in shown:
+            shown[name] = shown[name] - short_inhg
+    t = np.arange(40) * 0.25
+    body = {"phase": profile.take_off.phase}
+    events = [("phase_entered", body), *(("engine_fired", {"limit_s": 30.0, "engine": n}) for n, _ in profile.engines)]
+    state = fold(profile, [Event(id=str(n), kind=kind, at_s=0, body=b, seq=n) for n, (kind, b) in enumerate(events, 1)])
+    trace = Trace(t, {**shown, "throttle": np.minimum(t / 2, 1.0)})
+    readings = {name: float(values[-1]) for name, values in shown.items()}
+    return take_off_watch(profile, state, trace, Sample(at_s=float(t[-1]), readings=readings, levers={}))
+
+
+@pytest.mark.parametrize("kind", STANDING)
+@pytest.mark.parametrize("palt_ft", [0, 600, 2000, 5000])
+def test_no_healthy_engine_is_told_to_stop_on_any_day(kind, palt_ft):
+    for oat_c in (-10, 15, 35):
+        watch = full_power(kind, palt_ft, oat_c)
+        assert watch is not None
+        assert watch.stop is None, f"{oat_c} °C: {watch.stop}"
+
+
+@pytest.mark.parametrize("kind", STANDING)
+@pytest.mark.parametrize("palt_ft", [0, 5000])
+def test_three_inches_short_are_told(kind, palt_ft):
+    assert "anifold pressure" in full_power(kind, palt_ft, 15, short_inhg=3.0).stop
+
+
+@pytest.mark.parametrize(("density_ft", "share"), [(0, 1.0), (5_000, 0.9929), (8_000, 0.9879)])
+def test_static_rpm_falls_with_thin_air(density_ft, share):
+    """Gagg and Farrar (1934) over a propeller's cube law: n/n0 = ((1.132 s - 0.132) / s) ** (1/3); s by ICAO Doc 7488."""
+    assert static_share(TRAINER, density_ft) == pytest.approx(share, abs=2e-4)
+    assert static_share(ROTOR, density_ft) == 1.0
+    assert static_share(TRAINER, None) == static_share(TRAINER, float("nan")) == 1.0
+
+
+def test_a_climb_in_warm_air_is_slower():
+    """A trainer loses a tenth to a quarter of its climb at 2,000 ft in ISA + 20 (common practice)."""
+    usual, warm = (climb_plan(TRAINER, 3_000, warmer)[1].rate_fpm for warmer in (0.0, 20.0))
+    assert 0.75 * usual <= warm <= 0.92 * usual
+    outside_c = standard_temperature_c(5_000)
+    assert (
+        plan(TRAINER, 65, 5_000, outside_c + 20).climb[-1].minutes
+        > plan(TRAINER, 65, 5_000, outside_c).climb[-1].minutes
+    )
+
+
+def test_true_airspeed_grows_in_warm_air_by_its_density():
+    """At the same power and drag true airspeed goes with the cube root of thinner air: 20 K of 278 K are 2.3 %."""
+    outside_c = standard_temperature_c(5_000)
+    ratio = cruise_tas_kt(TRAINER, 65, 5_000, outside_c + 20) / cruise_tas_kt(TRAINER, 65, 5_000, outside_c)
+    assert ratio == pytest.approx((1 + 20 / (outside_c + 273.15)) ** (1 / 3), abs=1e-3)
+
+
+def test_a_fixed_pitch_has_one_rpm_for_a_power_and_no_manifold_pressure():
+    rows = settings_for(TRAINER, 65, 3_000)
+    assert len(rows) == 1
+    assert rows[0].map_inhg is None
+    assert settings_for(TRAINER, 75, 3_000)[0].rpm > rows[0].rpm
+    warm = settings_for(TRAINER, 65, 3_000, 40.0)
+    assert warm[0].rpm > rows[0].rpm, "thinner air takes more turns"
+
+
+def test_a_rotor_turns_at_its_governed_speed_alone():
+    rows = settings_for(ROTOR, 70, 1_000)
+    assert [row.rpm for row in rows] == [ROTOR.engine["rpm_at_100_pct"]]
+
+
+def test_nothing_below_the_types_least_rpm_is_proposed():
+    limits = {**TOURER.body["limits"], "cruise_min_rpm": {"value": 2200, "source": "type", "note": "invented"}}
+    slow = profile_from_json({**TOURER.body, "limits": limits})
+    assert min(row.rpm for row in settings_for(TOURER, 55, 4_000)) < 2200
+    assert min(row.rpm for row in settings_for(slow, 55, 4_000)) == 2200
+
+
+def test_the_fuel_that_is_not_for_the_cruise_is_told_beside_it():
+    told = plan(TOURER, 65, 6_000, fuel_gal=50)
+    budget = told.budget
+    parts = budget.taxi_gal + budget.climb_gal + budget.reserve_gal + budget.cruise_gal
+    assert parts == pytest.approx(50, abs=0.15)
+    row = told.rows[-1]
+    assert row.to_reserve_h == pytest.approx(budget.cruise_gal / row.ff_gph, abs=0.02)
+    assert row.to_reserve_h < row.endurance_h
+    assert plan(TOURER, 65, 6_000).budget is None
+
+
+def test_a_turbocharged_profile_without_a_simulated_engine_still_has_its_settings():
+    body = {name: part for name, part in PROFILES["i-turbo"].body.items() if name != "bench"}
+    alone = profile_from_json(body)
+    assert [row.rpm for row in settings_for(alone, 65, 8_000)] == [
+        row.rpm for row in settings_for(PROFILES["i-turbo"], 65, 8_000)
+    ]
+    assert settings_for(alone, 65, 8_000)
+
+
+@pytest.mark.parametrize(("power_pct", "rich_f"), [(65, 60), (75, 100), (85, 140)])
+def test_the_band_to_avoid_is_wide_on_the_rich_side_at_high_power(power_pct, rich_f):
+    """About 20 to 60 °F rich of peak is hottest, and the band widens with power on both sides (common practice)."""
+    band = band_to_avoid(power_pct)
+    assert band[0] == pytest.approx(rich_f, abs=1)
+
+
+@pytest.mark.parametrize(
+    ("oat_c", "depression", "word"),
+    [
+        (-3.9, 1, "serious at any power"),
+        (-4.1, 1, "serious at glide power"),
+        (-7.1, 1, "possible"),
+        (-12.1, 1, "unlikely"),
+    ],
+)
+def test_the_icing_areas_end_in_the_cold_the_gravest_first(oat_c, depression, word):
+    """FAA SAIB CE-09-35 and AC 20-113 (from memory): below about -10 °C there is little water left in the air."""
+    assert icing_likelihood(oat_c, oat_c - depression) == word
