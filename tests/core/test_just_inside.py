@@ -413,7 +413,7 @@ def test_a_gate_opens_at_its_figure(profile, gate, column, limit, outward):
 
 def rolling(**changed) -> str | None:
     usual = {"rpm": 2300.0, "map_inhg": 27.9, "oil_p_psi": 60.0, "oil_t_f": 160.0}
-    flown = trace(20.0, throttle=1.0, ias_kt=20.0, palt_ft=600.0, oat_f=59.0, **{**usual, **changed})
+    flown = trace(20.0, throttle=1.0, ias_kt=20.0, palt_ft=0.0, oat_f=59.0, **{**usual, **changed})
     state = fold(A, events(("phase_entered", {"phase": "take_off_climb"}), ("engine_fired", {"limit_s": 30.0})))
     now = needles(19.75, **{name: float(values[-1]) for name, values in flown.columns.items()})
     return take_off_watch(A, state, flown, now).stop

@@ -1557,7 +1557,8 @@ export interface components {
     }
     /**
      * MainStep
-     * @description What the one main button does, and the list that is worked on.
+     * @description What the one main button does, and the list that is worked on; `say` is its word where it is of this moment, `to` the phase
+     *     that it goes to.
      */
     MainStep: {
       /**
@@ -1578,6 +1579,16 @@ export interface components {
         | 'record'
       /** List */
       list: string | null
+      /**
+       * Say
+       * @default
+       */
+      say: string
+      /**
+       * To
+       * @default null
+       */
+      to: string | null
     }
     /**
      * MapLimitChart

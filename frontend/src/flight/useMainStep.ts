@@ -25,7 +25,7 @@ export function useMainStep() {
   const list = computed<ShownList | null>(
     () => flight.frame?.lists.find((one) => one.id === flight.frame?.step.list) ?? null,
   )
-  const word = computed(() => WORDS[does.value] || flight.frame?.next_phase?.title || '')
+  const word = computed(() => flight.frame?.step.say || WORDS[does.value] || flight.frame?.next_phase?.title || '')
 
   async function forward() {
     const now = flight.frame
@@ -43,8 +43,9 @@ export function useMainStep() {
       case 'answer':
         return void flight.confirm()
       case 'put_back':
-      case 'stop_stands':
         return
+      case 'stop_stands':
+        return void (now.step.to && flight.enter(now.step.to))
       case 'next_phase':
         return void flight.enter(now.next_phase!.id)
       case 'end':

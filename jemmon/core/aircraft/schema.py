@@ -175,6 +175,8 @@ _START_OPTIONS: dict[str, Any] = {
     "blades": {"type": "integer", "minimum": 1, "maximum": 6},
     "gear_ratio": {"type": "number", "minimum": 1, "maximum": 4},
     "boils": {"type": "boolean"},
+    "stops": _TEXT,
+    "shows_cranking": {"type": "boolean"},
 }
 _START = _object(_START_OPTIONS, *_START_OPTIONS)
 PROFILE_SCHEMA: dict[str, Any] = {
@@ -206,8 +208,18 @@ PROFILE_SCHEMA: dict[str, Any] = {
                     "rpm_at_100_pct": {"type": "number", "minimum": 1000, "maximum": 7000},
                     "rpm_lag_s": {"type": "number", "minimum": 0.1, "maximum": 3},
                     "fuel_octane": {"type": "number", "minimum": 70, "maximum": 130},
+                    "propeller_hub": {"enum": ("oil", "electric")},
                 },
-                *("names", "order", "ignition", "mag_first", "rpm_at_100_pct", "rpm_lag_s", "fuel_octane"),
+                *(
+                    "names",
+                    "order",
+                    "ignition",
+                    "mag_first",
+                    "rpm_at_100_pct",
+                    "rpm_lag_s",
+                    "fuel_octane",
+                    "propeller_hub",
+                ),
             ),
             "limits": {
                 "type": "object",

@@ -14,7 +14,8 @@ class StartMethod:
     """`unit` is strokes, seconds, shots or none; `primes` holds while a lever primes by itself (its seconds count);
     `throttle_is` is how much of the unit one full opening of the throttle adds; `turned_by` the lever that cranks.
 
-    Words for the levers are the handbook's. `crank_s` is the cranking to expect, `energise_s` least and most of an
+    Words for the levers are the handbook's; `stops` is what stops this engine. `shows_cranking`: its tachometer shows the speed at
+    which the starter turns it. `crank_s` is the cranking to expect, `energise_s` least and most of an
     inertia starter, `leans_above_ft` the density altitude above which a normally aspirated engine is not started full rich.
     """
 
@@ -31,6 +32,8 @@ class StartMethod:
     crank_s: tuple[float, float] = (1.0, 6.0)
     energise_s: tuple[float, float] | None = None
     leans_above_ft: float | None = None
+    stops: str = "Mixture cut-off"
+    shows_cranking: bool = False
     blades: int = 2
     gear_ratio: float = 1.0
     boils: bool = False

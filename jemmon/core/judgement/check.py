@@ -67,7 +67,8 @@ NOT_BACK = Rule(INCOMPLETE, "the end of the check was not seen: it proves nothin
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TrendFigure:
     """A figure that is followed over flights: `measured` of the finding against a limit, the lowest allowed with `is_low`.
-    `scale` brings a flight's figure to a common base (a drop to the type's run-up RPM, full throttle to the standard day)."""
+    `side` names the magneto whose own limit counts. `scale` brings a flight's figure to a common base (a drop to the type's
+    run-up RPM, full throttle to the standard day)."""
 
     id: str
     title: str
@@ -76,6 +77,13 @@ class TrendFigure:
     limit: str
     is_low: bool = False
     scale: Callable[[Mapping[str, Any], Profile], float] = lambda measured, profile: 1.0
+    side: str | None = None
+
+    def limit_of(self, profile: Profile) -> float | None:
+        """Return its limit by the type, that of its own side where there is one, in the figure's unit; None without one."""
+        if self.side is None or not profile.has_limit(self.limit):
+            return profile.find_limit(self.limit)
+        return profile.limit_of_side(self.limit, self.side)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -125,7 +133,8 @@ class Ripe:
 class Check:
     """One kind of finding. `place` orders the kinds as a flight goes. `needs` are the limits that it judges by: without one of
     them it is unknown; `finds_by` those without which it cannot be seen; `may_use` what it uses where the profile has it.
-    `is_of(profile)` says for which types it is a check even where the profile's lists and limits do not mention it."""
+    `not_needed_by(profile)` are limits that have no meaning for a type. `is_of(profile)` says for which types it is a check even
+    where the profile's lists and limits do not mention it."""
 
     kind: str
     title: str
@@ -148,6 +157,7 @@ class Check:
     judge_typed: Callable[[Profile, Mapping[str, Any], float], Finding] | None = None
     told_apart_by: tuple[str, ...] = ()
     same_place: Callable[[Mapping[str, Any], Mapping[str, Any]], bool] | None = None
+    not_needed_by: Callable[[Profile], tuple[str, ...]] = lambda profile: ()
 
     @property
     def limits(self) -> tuple[str, ...]:
@@ -162,4 +172,5 @@ class Check:
     def missing(self, profile: Profile, names: Sequence[str] | None = None) -> tuple[str, ...]:
         """Return the limits that it needs (all, or those of `names`) and the profile does not have."""
         asked = (*self.finds_by, *self.needs) if names is None else names
-        return tuple(name for name in asked if not profile.has_limit(name))
+        spared = self.not_needed_by(profile)
+        return tuple(name for name in asked if not profile.has_limit(name) and name not in spared)

@@ -18,6 +18,7 @@ from .typed_figures import rpm_of
 
 BURN_OFF_TRIES = 2  # common practice
 _BURN_OFF_SHARE = 1.11  # of the run-up RPM (common practice: about 2,000 of 1,800)
+_MOST_BURN_OFF_RPM = 2_200.0  # common practice
 _FAR_FROM_RUN_UP = 3  # bands of the run-up RPM (common practice): the limits hold near it
 _OTHER = {"left": "right", "right": "left", "first": "second", "second": "first"}
 _SHORT = {"left": "L", "right": "R"}
@@ -94,10 +95,16 @@ def judge_magnetos(profile: Profile, sides: Sequence[Side], rough: Mapping[str, 
         {
             "drop_max_rpm": profile.limit("mag_drop_max_rpm"),
             "drop_min_rpm": profile.limit("mag_drop_min_rpm"),
-            "difference_max_rpm": profile.limit("mag_difference_max_rpm"),
+            **({} if is_mixed(profile) else {"difference_max_rpm": profile.limit("mag_difference_max_rpm")}),
+            **_own_limits(profile, last),
             "restored_within_rpm": profile.limit("mag_restored_within_rpm"),
         },
     )
+
+
+def is_mixed(profile: Profile) -> bool:
+    """Say whether one side is a magneto and the other electronic: then the difference of the drops means nothing."""
+    return profile.engine.get("ignition") == "magneto_and_electronic"
 
 
 def side_word(profile: Profile, name: str) -> str:
@@ -138,6 +145,13 @@ def _measured(
     return measured
 
 
+def _own_limits(profile: Profile, last: Sequence[Side]) -> dict[str, float]:
+    """Return the limit of each side [RPM] where the sides have limits of their own."""
+    if not any(profile.has_limit(f"mag_drop_max_{name}_rpm") for name in ("left", "right")):
+        return {}
+    return {f"drop_max_{side.name}_rpm": _highest(profile, side) for side in last if side.name in ("left", "right")}
+
+
 def _last_of_each(sides: Sequence[Side]) -> tuple[list[Side], list[Side]]:
     last = {side.name: side for side in sides}
     ordered = [last[name] for name in ("left", "right", "first", "second") if name in last]
@@ -155,7 +169,7 @@ def _is_smooth(side: Side, rough: bool | None) -> bool:
 
 def _asks_burn_off(profile: Profile, side: Side, rough: bool | None) -> bool:
     """Say whether a side asks for a burn-off: a plug that does not fire, a rough engine, a large drop that may be a plug."""
-    if side.quits:
+    if side.quits or not burns_off(profile):
         return False
     return (
         bool(falling_cylinders(side))
@@ -223,10 +237,25 @@ def _judge_large(profile: Profile, side: Side, rough: bool | None, earlier: int,
 
 def _burn_off(profile: Profile, earlier: int) -> str:
     """Return what to do about a fouled plug, by how often it was tried."""
+    if not burns_off(profile):
+        return "This type has no burn-off: do not fly; a mechanic."
     if earlier >= BURN_OFF_TRIES:
         return f"Burnt off {earlier} times and still not right: do not fly; a mechanic."
     rpm = burn_off_rpm(profile)
     return f"Burn off: about {rpm:,.0f} RPM, lean, half a minute, then check again. Still above: do not fly."
+
+
+def burns_off(profile: Profile) -> bool:
+    """Say whether a fouled plug of this type is burnt off: by its own figure; else not for rotors, lanes, detents and automatic
+    mixtures, nor where its run-up asks for more than 2,200 RPM (common practice)."""
+    if profile.find_limit("burn_off_rpm") is not None:
+        return True
+    if profile.engine["propeller"] == "rotor" or profile.engine.get("ignition") == "lanes":
+        return False
+    if profile.power_section.get("mixture") in ("detents", "automatic"):
+        return False
+    run_up = profile.find_limit("runup_rpm")
+    return run_up is not None and round(run_up * _BURN_OFF_SHARE, -2) <= _MOST_BURN_OFF_RPM
 
 
 def burn_off_rpm(profile: Profile) -> float:
@@ -250,6 +279,8 @@ def _judge_difference(profile: Profile, last: Sequence[Side], difference_rpm: fl
         because = f"Only one side was checked ({side_word(profile, last[0].name)})."
         reasons.add(INCOMPLETE, because, f"Check the {other} side too.")
         return
+    if is_mixed(profile):
+        return  # one side electronic: unequal drops are normal, each has its own limit (common practice)
     limit = profile.limit("mag_difference_max_rpm")
     if difference_rpm > limit and not any(side.quits for side in last):
         apart = _speed(profile, difference_rpm, limit)
@@ -348,10 +379,12 @@ CHECK = Check(
     on_card=True,
     must_be_judged=True,
     is_traced=True,
+    not_needed_by=lambda profile: ("mag_difference_max_rpm",) if is_mixed(profile) else (),
     trends=(
         TrendFigure(
             id="drop_left",
             title="Left magneto drop",
+            side="left",
             unit="rpm",
             measured="drop_left_rpm",
             limit="mag_drop_max_rpm",
@@ -360,6 +393,7 @@ CHECK = Check(
         TrendFigure(
             id="drop_right",
             title="Right magneto drop",
+            side="right",
             unit="rpm",
             measured="drop_right_rpm",
             limit="mag_drop_max_rpm",

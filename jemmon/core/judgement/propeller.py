@@ -130,7 +130,12 @@ def _judge(trace: Trace, profile: Profile, cycles: list[_Cycle]) -> Finding:
     elif abs(last.restored_rpm - last.base_rpm) > _RESTORED_WITHIN_RPM:
         gap = last.restored_rpm - last.base_rpm
         reasons.add(LOOK, f"Back in fine pitch RPM is {gap:+.0f} from before.", "Once more; if it stays, a mechanic.")
-    if np.isfinite(dip) and dip < _OIL_DIPS_PSI and drop >= least and len(cycles) == 1:
+    hub = profile.engine.get("propeller_hub")
+    no_dip = np.isfinite(dip) and dip < _OIL_DIPS_PSI and drop >= least
+    if no_dip and hub == "oil":
+        because = f"RPM dropped by {drop:.0f}, but oil pressure did not dip: no oil moved in the hub."
+        reasons.add(LOOK, because, "Once more, and look at the oil pressure; if it stays, a mechanic.")
+    if no_dip and hub is None and len(cycles) == 1:
         within = f"RPM dropped by {drop:.0f} and came back; oil pressure did not dip (an electric hub shows none)."
     else:
         within = f"{len(cycles)} cycle{'s' * (len(cycles) > 1)}: RPM dropped by {drop:.0f} and came back."
@@ -165,7 +170,7 @@ CHECK = Check(
         Shown(measured="base_rpm", title="From"),
     ),
     measures="Each cycle of the lever: how far RPM drops and how fast, whether it comes back, how far oil pressure dips. Cycles "
-    "within half a minute are one check. Oil pressure that does not dip is told and not judged: electric hubs show none.",
+    "within half a minute are one check. Oil pressure that does not dip is judged where the profile says that oil moves the hub.",
     rules=(
         Rule(WITHIN, "RPM drops and comes back", PRACTICE),
         Rule(LOOK, "less than half of the type's own drop (else 50 RPM): the pitch hardly changes", TYPE),
@@ -174,6 +179,7 @@ CHECK = Check(
             "more than 2.8 s to four fifths of the drop: the oil in the hub is cold, or the governor is slow",
             PRACTICE,
         ),
+        Rule(LOOK, "the hub is moved by oil, and oil pressure does not dip by a psi", PRACTICE),
         Rule(LOOK, "in fine pitch again, RPM is not within 50 of what it was", PRACTICE),
         NOT_BACK,
     ),

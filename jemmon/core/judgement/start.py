@@ -7,7 +7,6 @@ from ..trace.finding import INCOMPLETE, LOOK, STOP, UNKNOWN, WITHIN, Finding, Re
 from .check import PRACTICE, TYPE, Check, Evidence, Ripe, Rule, Shown, TrendFigure
 
 _CHARGE_KNOWN_AFTER_S = 60.0  # common practice: by then an alternator gives or does not
-_STOP_NEXT = "STOP THE ENGINE: mixture cut-off. Find the cause with a mechanic."
 
 
 def find_starts(evidence: Evidence) -> list[Finding]:
@@ -18,7 +17,10 @@ def find_starts(evidence: Evidence) -> list[Finding]:
 
 def _judge(profile: Profile, story: StartStory, has_oil: bool) -> Finding:
     reasons = Reasons()
-    _judge_oil(story, has_oil, reasons)
+    stop = (
+        f"STOP THE ENGINE: {profile.start.stops[0].lower()}{profile.start.stops[1:]}. Find the cause with a mechanic."
+    )
+    _judge_oil(story, has_oil, stop, reasons)
     longest_s = profile.limit("starter_on_max_s")
     if story.longest_crank_s > longest_s:
         because = f"The starter turned for {story.longest_crank_s:.0f} s at one time; the limit is {longest_s:.0f} s."
@@ -48,15 +50,15 @@ def _judge(profile: Profile, story: StartStory, has_oil: bool) -> Finding:
     )
 
 
-def _judge_oil(story: StartStory, has_oil: bool, reasons: Reasons) -> None:
+def _judge_oil(story: StartStory, has_oil: bool, stop: str, reasons: Reasons) -> None:
     limit = "" if story.oil_limit_s is None else f"; the limit is {story.oil_limit_s:.0f} s"
     if story.oil_s is not None:
         if story.oil_late or (story.oil_limit_s is not None and story.oil_s > story.oil_limit_s):
-            reasons.add(STOP, f"Oil pressure came after {story.oil_s:.0f} s{limit}.", _STOP_NEXT, TYPE)
+            reasons.add(STOP, f"Oil pressure came after {story.oil_s:.0f} s{limit}.", stop, TYPE)
     elif not has_oil:
         reasons.add(UNKNOWN, "There is no oil-pressure reading.", "Read the gauge, and write it down.")
     elif story.oil_late:
-        reasons.add(STOP, f"No oil pressure {story.ran_s:.0f} s after it fired{limit}.", _STOP_NEXT, TYPE)
+        reasons.add(STOP, f"No oil pressure {story.ran_s:.0f} s after it fired{limit}.", stop, TYPE)
     elif story.stopped_s is not None:
         because = f"It ran for {story.ran_s:.0f} s and stopped before oil pressure showed."
         reasons.add(INCOMPLETE, because, "Start again when the starter has rested.")

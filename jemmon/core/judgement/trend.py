@@ -151,6 +151,8 @@ def trend_rows(profile: Profile, flown: Sequence[FlownFindings], engine: int = 1
     whose = profile.whose(dict(profile.engines)[engine])
     for check in checks().values():
         for figure in check.trends:
+            if figure.limit in check.not_needed_by(profile):
+                continue  # a figure that means nothing for this type
             points = tuple(
                 TrendPoint(flight=one.flight, day=one.day, value=value)
                 for one in flown
@@ -158,7 +160,7 @@ def trend_rows(profile: Profile, flown: Sequence[FlownFindings], engine: int = 1
             )
             if not points:
                 continue
-            limit, title = profile.find_limit(figure.limit), whose + figure.title
+            limit, title = figure.limit_of(profile), whose + figure.title
             unit = DISPLAYS[figure.unit]["us"].label
             trend = figure_trend([point.value for point in points], limit, title, unit, figure.is_low)
             row_id = figure.id if engine == 1 else f"e{engine}_{figure.id}"

@@ -53,7 +53,7 @@ class TakeOffWatch:
 
 def take_off_watch(profile: Profile, state: FlightState, recent: Trace, now: Sample) -> TakeOffWatch | None:
     """Return a take-off that is being made, or None."""
-    if profile.place(state.phase) > profile.place(profile.take_off.phase) or _flies(recent, now):
+    if profile.place(state.phase) > profile.place(profile.take_off.phase) or _flies(profile, recent, now):
         return None  # a go-around, a hover: nothing says stop to what flies
     since_s = _full_since_s(profile, recent)
     if since_s is None:
@@ -66,15 +66,21 @@ def take_off_watch(profile: Profile, state: FlightState, recent: Trace, now: Sam
     return TakeOffWatch(rows=rows, stop=f"Stop: {'; '.join(wrong)}" if wrong else None, settled=settled)
 
 
-def _flies(recent: Trace, now: Sample) -> bool:
-    """Say whether the aircraft is too fast to stop, or has left the ground."""
+def _flies(profile: Profile, recent: Trace, now: Sample) -> bool:
+    """Say whether the aircraft is too fast to stop, by the speed at which the type rotates, or has left the ground."""
     altitude = recent.signal("palt")
     risen = (
         altitude is not None
         and bool(np.isfinite(altitude).any())
         and altitude[-1] - np.nanmin(altitude) > _LEFT_GROUND_FT
     )
-    return bool(risen or now.readings.get("ias_kt", 0.0) > _STILL_STOPS_KT)
+    return bool(risen or now.readings.get("ias_kt", 0.0) > _stops_until_kt(profile))
+
+
+def _stops_until_kt(profile: Profile) -> float:
+    """Return the airspeed [kt] up to which a take-off is stopped: the type's own for rotation, else the usual one."""
+    own = profile.body.get("briefing", {}).get("rotate_kt")
+    return _STILL_STOPS_KT if own is None else float(own)
 
 
 def _band(row: TakeOffRow) -> str:

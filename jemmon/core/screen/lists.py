@@ -5,10 +5,11 @@ from typing import Literal
 
 from ..aircraft import Checklist, Item, Profile, Reading
 from ..aircraft.lists import FLOW_THEN_VERIFY, READ_AND_DO, TWO_PEOPLE
-from ..aircraft.phases import RUN_UP
+from ..aircraft.phases import AFTER_LANDING, RUN_UP, SHUTDOWN
 from ..flight.proofs import open_stops, stop_of_item, stop_words, unproven
 from ..flight.state import FlightState, open_item_ids, starting_engine
 from ..judgement.check import Field
+from ..judgement.magneto import asks_burn_off
 from ..judgement.registry import checks, title_of
 from ..live.needles import all_known
 from ..procedure import gates, notice
@@ -194,10 +195,13 @@ class ShownBriefing:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MainStep:
-    """What the one main button does, and the list that is worked on."""
+    """What the one main button does, and the list that is worked on; `say` is its word where it is of this moment, `to` the phase
+    that it goes to."""
 
     does: Does
     list: str | None
+    say: str = ""
+    to: str | None = None
 
 
 def reading_shown(reading: Reading, now: Sample | None) -> tuple[float | str | None, bool | None]:
@@ -452,8 +456,27 @@ def describe_step(profile: Profile, state: FlightState, lists: tuple[ShownList, 
     todo = current_item(profile, state, now_s)
     holding = [one for one in lists if todo and any(line.id == todo.id for line in one.items)]
     current = next(iter(holding or [one for one in lists if one.missing] or lists[-1:]), None)
-    return MainStep(
-        does=_does(profile, state, todo, current if holding else None, now_s), list=current.id if current else None
+    does = _does(profile, state, todo, current if holding else None, now_s)
+    own = current.id if current else None
+    if does == "stopped" and todo is not None:
+        return MainStep(does=does, list=own, say=_said_at_stop(profile, state, todo))
+    if does == "stop_stands" and (back := _taxi_back(profile)) is not None:
+        return MainStep(does=does, list=own, say="Taxi back", to=back)
+    return MainStep(does=does, list=own)
+
+
+def _said_at_stop(profile: Profile, state: FlightState, item: Item) -> str:
+    """Return what the main button offers after a STOP: the burn-off and then the check, or the check alone."""
+    finding = stop_of_item(state, item)
+    tried = state.burn_off(int(finding.get("engine", 1))).burnt_off_s > float(finding["end_s"]) if finding else True
+    burns = finding is not None and finding["kind"] == "mag_check" and asks_burn_off(finding) and not tried
+    return "Burn off, check again" if burns else "Check again"
+
+
+def _taxi_back(profile: Profile) -> str | None:
+    """Return the phase that a flight which ends before it began goes on with, or None where the profile has none."""
+    return next(
+        (phase.id for kind in (AFTER_LANDING, SHUTDOWN) for phase in profile.phases if phase.kind.name == kind), None
     )
 
 

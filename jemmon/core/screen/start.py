@@ -8,8 +8,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..aircraft import Profile
+from ..aircraft.phases import BEFORE_START, START
 from ..base.figures import figure
 from ..flight.state import FlightState, starting_engine
+from ..procedure.progress import open_items
 from ..start.engine_state import EngineState, OilClock
 from ..start.following import StartWatch, starter_rest_s
 from ..trace.sample import Sample, speed_of
@@ -21,8 +23,9 @@ _DIES_BELOW = 1.0
 _SLOW_FOULS_AFTER_S = 60.0  # common practice
 _WARM_UP_SINCE_S, _TOO_FAST = 20.0, 1.15
 _WEAK_SHARE, _WEAK_BY_V = 0.75, 1.0  # common practice: an inertia starter on a weak bus gets three quarters of the time
-_DRILL = "Fire or smoke at the intake: keep cranking, mixture cut-off, throttle open, fuel off."
-_STOP_NEXT = "Mixture cut-off. Find the cause with a mechanic."
+# common practice: how long a starter that turns nothing is held, and how far it pulls the bus down then
+_STANDS_S, _STANDS_ROWS, _PULLED_DOWN_V = 1.0, 2, 1.0
+_LOCK = "The propeller does not turn: a hydraulic lock, or a starter that does not engage. Do not force it; never turn it back."
 Mode = Literal["stop", "let_go", "cranking", "dying", "oil", "seen", "died", "no_fire"]
 
 
@@ -155,7 +158,7 @@ def _large(
     profile: Profile, engine: EngineState, watch: StartWatch, readings: Mapping[str, float], now_s: float
 ) -> Large | None:
     clock = engine.oil_clock
-    if clock and (stop := _stop(clock, bool(readings), now_s)):
+    if clock and (stop := _stop(profile, clock, bool(readings), now_s)):
         return stop
     if engine.turning_since_s is not None:
         return _turning(profile, engine, watch, now_s)
@@ -173,7 +176,7 @@ def _large(
     return None
 
 
-def _stop(clock: OilClock, has_needles: bool, now_s: float) -> Large | None:
+def _stop(profile: Profile, clock: OilClock, has_needles: bool, now_s: float) -> Large | None:
     """Say stop where the oil clock has run out; by hand, where nobody has tapped."""
     if clock.limit_s is None:
         return None
@@ -184,7 +187,12 @@ def _stop(clock: OilClock, has_needles: bool, now_s: float) -> Large | None:
     why = "No oil-pressure reading" if unread else "No oil pressure"
     more = " Read the gauge; nothing there:" if unread else ""
     limit = f"{clock.limit_s:.0f} s"
-    return _say("stop", "STOP THE ENGINE", limit, f"{why} in {limit}.{more} {_STOP_NEXT}")
+    return _say(
+        "stop",
+        "STOP THE ENGINE",
+        limit,
+        f"{why} in {limit}.{more} {profile.start.stops}. Find the cause with a mechanic.",
+    )
 
 
 def _awaiting_oil(profile: Profile, clock: OilClock, readings: Mapping[str, float], now_s: float) -> Large:
@@ -206,10 +214,32 @@ def _turning(profile: Profile, engine: EngineState, watch: StartWatch, now_s: fl
         return _say("let_go", "LET GO", "", "It runs: the starter must not be dragged along.")
     if limit_s is not None and turned_s >= limit_s:
         return _say("let_go", "LET GO", f"{turned_s:.0f} s", f"{limit_s:.0f} s at one time is the starter's limit.")
+    if stands := _stands(profile, engine, watch):
+        return stands
     blades = round(watch.blades)
     counted = f"{blades} blade{'s' * (blades > 1)}. " if blades else ""
     at_most = "" if limit_s is None else f"At most {limit_s:.0f} s. "
-    return _say("cranking", "CRANKING", f"{turned_s:.0f} s", f"{counted}{at_most}{_DRILL}")
+    return _say("cranking", "CRANKING", f"{turned_s:.0f} s", f"{counted}{at_most}{_drill(profile)}")
+
+
+def _drill(profile: Profile) -> str:
+    stops = profile.start.stops[0].lower() + profile.start.stops[1:]
+    return f"Fire or smoke at the intake: keep cranking, {stops}, throttle open, fuel off."
+
+
+def _stands(profile: Profile, engine: EngineState, watch: StartWatch) -> Large | None:
+    """Say stop where the starter is held and nothing turns: only where this tachometer shows cranking, else that no rotation is
+    seen. A bus that is pulled down says that the starter pushes."""
+    if watch.still_s < _STANDS_S or watch.still_rows < _STANDS_ROWS:
+        return None
+    shows = profile.start.shows_cranking or any(float(one.get("top_rpm") or 0.0) > 0 for one in engine.tries)
+    usual = profile.find_limit("volts_min_v")
+    pushes = watch.volts_v is None or usual is None or watch.volts_v < usual - _PULLED_DOWN_V
+    if shows and pushes:
+        return _say("stop", "LET GO", "", _LOCK)
+    return _say(
+        "cranking", "NO ROTATION SEEN", f"{watch.turning_s:.0f} s", f"Look at the propeller: it stands? Let go. {_LOCK}"
+    )
 
 
 def _energising(profile: Profile, watch: StartWatch, readings: Mapping[str, float]) -> Large:
@@ -237,11 +267,30 @@ def _warnings(
     for number, name in profile.engines:
         engine, readings = state.engine(number), of_engine(now.readings, number) if now else {}
         if not engine.runs:
+            said += [f"{profile.whose(name)}{words}" for words in _not_turned_through(profile, state, number)]
             continue
         lines = [*_electric(profile, engine, readings), *_cold_oil(profile, readings)]
         lines += _warming(profile, engine, watches.get(number), readings, now_s)
         said += [f"{profile.whose(name)}{words}" for words in lines]
     return tuple(said)
+
+
+def _not_turned_through(profile: Profile, state: FlightState, number: int) -> list[str]:
+    """Return the words where the blades of an engine that stood were to be turned through and were not, said before its starter."""
+    here, engine = profile.place(state.phase), state.engine(number)
+    if profile.kind_of(state.phase).name not in (BEFORE_START, START) or starting_engine(profile, state) != number:
+        return []
+    skipped = [
+        item
+        for phase in profile.phases[: here + 1]
+        for item in open_items(phase, state.progress, state.known)
+        if item.count_of == "blades" and item.engine in (0, number)
+        if profile.place(phase.id) < here or item.id in state.progress.aside
+    ]
+    item = next((one for one in skipped if engine.blades < (one.count_to or 0)), None)
+    if item is None or engine.tries:
+        return []
+    return [f"blades not turned through: {item.count_to} by hand, ignition off, before the starter. A lock bends rods."]
 
 
 def _electric(profile: Profile, engine: EngineState, readings: Mapping[str, float]) -> list[str]:

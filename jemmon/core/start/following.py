@@ -18,6 +18,7 @@ from .engine_state import EngineState
 _TURNS_FROM = 0.06  # of the firing speed: a propeller that a wind or a hand moves is slower (common practice)
 # common practice, but where it says otherwise
 _STOPPED_BELOW = 0.13  # of the firing speed (common practice)
+DOES_NOT_TURN = 0.04  # of the firing speed (common practice)
 _A_TRY_S = 2.0  # a shorter push of the starter is not an attempt (common practice)
 _RUN_DOWN = 0.3  # of the firing speed: a try has failed once the engine has run down to it
 _CATCHES_WITHIN_S = 3.0  # some engines catch just after the starter is let go (common practice)
@@ -31,13 +32,15 @@ Made = list[tuple[str, dict[str, Any]]]
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StartWatch:
     """What one engine's samples left: `blades` and `volts_v` of this push of the starter (`energised_v` of the inertia
-    starter's motor before it), `rpm` of the last sample, seconds that a lever has primed or energised, throttle opened at
-    rest, how long the bus has not charged, how long the engine has idled below warm-up speed, the signs of a try that has
-    not yet run down."""
+    starter's motor before it), seconds and rows of it without rotation, `rpm` of the last sample, seconds that a lever has
+    primed or energised, throttle opened at rest, how long the bus has not charged, how long the engine has idled below warm-up
+    speed, the signs of a try that has not yet run down."""
 
     at_s: float | None = None
     rpm: float = 0.0
     turning_s: float = 0.0
+    still_s: float = 0.0
+    still_rows: int = 0
     blades: float = 0.0
     volts_v: float | None = None
     top_rpm: float = 0.0
@@ -178,13 +181,16 @@ def _turn(moment: _Moment, watch: StartWatch, made: Made) -> StartWatch:
     if _is_turned(moment):
         if engine.turning_since_s is None:
             made.append(("cranking_began", {}))
-            watch = replace(watch, turning_s=0.0, blades=0.0, volts_v=None, top_rpm=0.0)
+            watch = replace(watch, turning_s=0.0, still_s=0.0, still_rows=0, blades=0.0, volts_v=None, top_rpm=0.0)
         per_turn = moment.profile.start.blades / moment.profile.start.gear_ratio
         has_rpm = "rpm" in moment.sample.readings
         blades = 0.5 * (speed + watch.rpm) / 60 * moment.dt_s * per_turn if has_rpm else 0.0
+        stands = moment.speed is not None and moment.firing is not None and moment.speed < DOES_NOT_TURN * moment.firing
         return replace(
             watch,
             turning_s=watch.turning_s + moment.dt_s,
+            still_s=watch.still_s + moment.dt_s if stands else 0.0,
+            still_rows=watch.still_rows + 1 if stands else 0,
             blades=watch.blades + blades,
             volts_v=_lowest(moment.reading("volts_v"), watch.volts_v, watch.energised_v),
             top_rpm=max(watch.top_rpm, speed),

@@ -8,13 +8,13 @@ import numpy as np
 from ..aircraft import Profile
 from ..base.figures import figure
 from .attempts import FIRED, TOO_MUCH, Attempt
+from .following import DOES_NOT_TURN
 
 COLD, HOT, FLOODED = "cold", "hot", "flooded"
 # common practice, but where it says otherwise
 _HOT_HEAD_F, _HOT_OIL_F, _HOT_STOOD_H = 130.0, 130.0, 1.5
 _LIKE_THIS_C = 6.0
 _FLOODS_AT = 1.6  # so many times the advised amount without firing is flooded, not under-primed
-_DOES_NOT_TURN = 0.04  # of the firing speed
 _STANDS = (
     "The propeller does not turn: a hydraulic lock, or a starter that does not engage. Do not force it and never turn it "
     "backwards: ignition off, a mechanic."
@@ -95,7 +95,7 @@ def what_if_not(profile: Profile, kind: str, now: Sequence[Attempt], last: Mappi
     if "top_rpm" in last and not last.get("died"):
         firing = profile.limit("rpm_firing_min")
         weak = "volts_crank_min_v" in profile.limits and last.get("volts_v", 99.0) < profile.limit("volts_crank_min_v")
-        if last["top_rpm"] < _DOES_NOT_TURN * firing:
+        if last["top_rpm"] < DOES_NOT_TURN * firing:
             return _STANDS if not weak else _WEAK.format(volts=last.get("volts_v"))
         if weak:
             return _WEAK.format(volts=last["volts_v"])
