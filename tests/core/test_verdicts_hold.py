@@ -208,3 +208,15 @@ def test_nothing_large_leads_from_a_run_up_that_ended_at_stop(verdict, does):
     if does == "stop_stands":
         assert step["say"] == "Taxi back"
         assert A.kind_of(step["to"]).name == "shutdown", "the trainer has no list of its own after landing"
+
+
+def test_what_no_data_showed_is_done_by_the_pilots_word_and_marked_so():
+    item = next(one for one in A.items.values() if one.reading is not None and one.engine in (0, 1))
+    phase = next(phase for phase in A.phases if any(one.id == item.id for one in phase.items))
+    rows = [("phase_entered", {"phase": phase.id}), ("item_done", {"item": item.id})]
+    rows_with = [rows[0], ("item_done", {"item": item.id, "shown": 25.0})]
+    for told, by_word in ((rows, True), (rows_with, False)):
+        lists = screen_of(A, fold(A, events(*told)), None, 60.0)["lists"]
+        line = next(line for one in lists for line in one["items"] if line["id"] == item.id)
+        assert line["state"] == "done"
+        assert line["by_word"] is by_word

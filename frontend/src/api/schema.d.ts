@@ -1488,7 +1488,8 @@ export interface components {
     }
     /**
      * ListLine
-     * @description One line of a list: its state, how old it is [s], what was shown when it was confirmed.
+     * @description One line of a list: its state, how old it is [s], what was shown when it was confirmed. `by_word`: data could have shown it,
+     *     and there were none: it is done by the pilot's word alone.
      */
     ListLine: {
       /** Id */
@@ -1512,6 +1513,8 @@ export interface components {
       unit: string | null
       /** By Data */
       by_data: boolean
+      /** By Word */
+      by_word: boolean
       /** Killer */
       killer: boolean
     }

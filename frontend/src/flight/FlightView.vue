@@ -222,7 +222,12 @@ useKeys(
       <PutBackStrip :put-backs="frame.put_backs" :pairs="frame.pairs" :closing="!item" />
       <div class="thumb">
         <button type="button" aria-label="Take back the last step" @click="flight.undo()">↶ Back</button>
-        <button type="button" class="main" :aria-disabled="does === 'put_back' || (does === 'stop_stands' && !frame.step.to)" @click="go">
+        <button
+          type="button"
+          class="main"
+          :aria-disabled="does === 'put_back' || (does === 'stop_stands' && !frame.step.to)"
+          @click="go"
+        >
           {{ mainMark }}{{ word }}
         </button>
       </div>

@@ -84,7 +84,8 @@ watch(
           >{{ line.challenge }}<template v-if="line.state === 'open'">: {{ line.response }}</template></span
         >
         <span v-if="line.state === 'done'" class="soft">
-          {{ line.by_data ? 'seen ' : '' }}{{ reading(line) }} {{ age(line.age_s ?? 0) }}
+          {{ line.by_data ? 'seen ' : line.by_word ? 'by your word ' : '' }}{{ reading(line) }}
+          {{ age(line.age_s ?? 0) }}
         </span>
         <template v-else-if="line.state !== 'open'">
           <span class="look">{{ said(line) }}</span>

@@ -108,7 +108,8 @@ class ShownItem:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ListLine:
-    """One line of a list: its state, how old it is [s], what was shown when it was confirmed."""
+    """One line of a list: its state, how old it is [s], what was shown when it was confirmed. `by_word`: data could have shown it,
+    and there were none: it is done by the pilot's word alone."""
 
     id: str
     challenge: str
@@ -119,6 +120,7 @@ class ListLine:
     shown: float | str | None
     unit: str | None
     by_data: bool
+    by_word: bool
     killer: bool
 
 
@@ -353,8 +355,13 @@ def _line(state: FlightState, item: Item, now_s: float) -> ListLine:
         shown=_as_shown(done.shown) if done else None,
         unit=unit_of(item.reading.signal) if item.reading else None,
         by_data=bool(done and done.by_data),
+        by_word=bool(done and done.shown is None and (item.reading or item.check) and not _is_measured(state, item)),
         killer=item.killer,
     )
+
+
+def _is_measured(state: FlightState, item: Item) -> bool:
+    return item.check is not None and state.latest_finding(item.check, item.engine or None) is not None
 
 
 def describe_put_backs(profile: Profile, state: FlightState, now_s: float) -> tuple[ShownPutBack, ...]:
