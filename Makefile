@@ -68,7 +68,8 @@ lint: setup
 
 # the browser flights take longest and go first, so that neither process waits for the other at the end
 test: lint chromium
-	$(PY) -m pytest -n 3 --dist loadfile --no-loadscope-reorder tests/e2e/test_tourer_flight.py tests/e2e tests
+	$(PY) -m pytest -n 3 --dist loadfile --no-loadscope-reorder \
+	  tests/e2e/test_tourer_flight.py tests/e2e/test_whole_flight.py tests/e2e/test_run_up_faults.py tests/e2e/test_lists.py tests/e2e tests
 
 # all pictures of docs/screenshots: the flight screen's by the browser flights, the other pages' of the demo's data
 pictures: setup chromium

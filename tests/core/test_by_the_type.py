@@ -5,12 +5,16 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from jemmon.core.base.errors import EventError
 from jemmon.core.flight.fold import fold
 from jemmon.core.judgement.judge import judge
 from jemmon.core.judgement.magneto import asks_burn_off, burns_off, judge_magnetos
 from jemmon.core.judgement.magneto_sides import Side
 from jemmon.core.judgement.registry import checks, not_judged
 from jemmon.core.judgement.trend import FlownFindings, trend_rows
+from jemmon.core.judgement.typed_figures import rpm_of
+from jemmon.core.live.take_off import take_off_watch
+from jemmon.core.procedure.progress import lists_of
 from jemmon.core.screen.start import describe_start
 from jemmon.core.start.following import StartWatch
 from jemmon.core.trace import Trace
@@ -168,3 +172,60 @@ def test_blades_that_were_skipped_are_said_before_the_starter(blades, is_said):
 
 def test_every_check_is_still_needed_by_a_type_with_two_magnetos():
     assert checks()["mag_check"].not_needed_by(TRAINER) == ()
+
+
+@pytest.mark.parametrize("kind", ["a-trainer", "b-tourer", "d-twin"])
+def test_at_a_high_density_altitude_no_list_asks_for_full_rich(kind):
+    """Normally aspirated engines above about 5,000 ft are started and flown less than full rich (common practice)."""
+    profile = PROFILES[kind]
+    for density_ft, plain in ((6_000.0, False), (4_000.0, True)):
+        known = {"start": "cold", "density_altitude_ft": density_ft}
+        asked = [
+            item.response
+            for phase in profile.phases
+            for one in lists_of(phase, known)
+            for item in one.items
+            if item.challenge.startswith("Mixture") and not phase.kind.flies
+        ]
+        assert ("Rich" in asked) is (plain and kind == "a-trainer")
+        assert plain or any("height" in words for words in asked)
+
+
+def test_detents_allow_no_more_than_the_list_says():
+    vee = PROFILES["g-vee"]
+    lean = next(row for row in vee.power_section["detents"] if row["name"] == "LEAN")
+    words = vee.items["auto_lean"].response
+    assert f"{lean['below_map_inhg']:g} inHg" in words
+    assert f"{lean['below_rpm']:,.0f}" in words
+
+
+@pytest.mark.parametrize("kind", ["f-radial", "g-vee"])
+def test_the_rating_and_its_limit_give_the_same_minutes(kind):
+    profile = PROFILES[kind]
+    assert "five minutes" in profile.limits["map_max_inhg"].note
+    assert [row["seconds"] for row in profile.power_section["ratings"]] == [300]
+
+
+def test_what_a_helicopter_sets_at_its_shutdown_stays_set():
+    rotor = PROFILES["e-rotor"]
+    last = next(phase for phase in rotor.phases if phase.kind.name == "shutdown")
+    assert {item.away for item in last.items} & {"governor_off", "rotor_brake"} == set()
+
+
+@pytest.mark.parametrize(("kind", "typed", "rpm"), [("e-rotor", 75.0, 1950.0), ("h-geared", 4000.0, 4000.0)])
+def test_a_typed_speed_is_what_the_types_tachometer_shows(kind, typed, rpm):
+    profile = PROFILES[kind]
+    assert rpm_of(profile, {"base_rpm": typed}, "base_rpm") == pytest.approx(rpm)
+    too_fast = profile.find_limit("rpm_max") or profile.engine["rpm_at_100_pct"]
+    with pytest.raises(EventError):
+        rpm_of(profile, {"base_rpm": 2 * too_fast}, "base_rpm")
+
+
+@pytest.mark.parametrize(("ias_kt", "is_watched"), [(51.0, True), (53.0, False)])
+def test_a_take_off_is_stopped_until_the_types_own_rotation(ias_kt, is_watched):
+    assert TRAINER.body["briefing"]["rotate_kt"] == 52
+    t = np.arange(0, 20, 0.5)
+    flown = Trace(t, {"throttle": np.ones(len(t)), "rpm": np.full(len(t), 2300.0), "ias_kt": np.full(len(t), ias_kt)})
+    state = fold(TRAINER, events(("phase_entered", {"phase": "take_off_climb"}), ("engine_fired", {"limit_s": 30.0})))
+    watch = take_off_watch(TRAINER, state, flown, needles(19.5, rpm=2300.0, ias_kt=ias_kt, oil_p_psi=60.0))
+    assert (watch is not None) is is_watched

@@ -5,7 +5,7 @@ import pytest
 
 from jemmon.core.aircraft import profile_from_json
 from jemmon.core.base.atmosphere import standard_temperature_c
-from jemmon.core.base.weather import icing_likelihood
+from jemmon.core.base.weather import describe_air, icing_likelihood
 from jemmon.core.bench import Bench, Sensors
 from jemmon.core.flight.events import Event
 from jemmon.core.flight.fold import fold
@@ -156,3 +156,10 @@ def test_the_band_to_avoid_is_wide_on_the_rich_side_at_high_power(power_pct, ric
 def test_the_icing_areas_end_in_the_cold_the_gravest_first(oat_c, depression, word):
     """FAA SAIB CE-09-35 and AC 20-113 (from memory): below about -10 °C there is little water left in the air."""
     assert icing_likelihood(oat_c, oat_c - depression) == word
+
+
+@pytest.mark.parametrize(("source", "is_said"), [("metar", True), ("typed", False)])
+def test_the_wind_of_a_report_is_true_and_a_runway_magnetic(source, is_said):
+    """WMO No. 306 FM 15: the wind of a METAR is from true north. What a pilot types is in the runway's own terms."""
+    air = describe_air({"source": source, "wind_from_deg": 240, "wind_kt": 12, "runway_deg": 270})
+    assert (air.wind_note is not None) is is_said

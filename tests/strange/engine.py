@@ -206,10 +206,3 @@ def dryden(rng: np.random.Generator, steps: int, length_m: float, speed_ms: floa
         now = keep * now + shocks[k]
         gusts[k] = now
     return gusts
-
-
-def oil_mm2_s(kelvin: float, at_40_c: float = 130.0, at_100_c: float = 15.0) -> float:
-    """Return the viscosity [mm2/s] of an oil by two of its figures. ASTM D341 (Walther): log log (v + 0.7) on log T."""
-    top, bottom = (np.log10(np.log10(v + 0.7)) for v in (at_40_c, at_100_c))
-    slope = (top - bottom) / (np.log10(373.15) - np.log10(313.15))
-    return float(10**10 ** (top - slope * (np.log10(kelvin) - np.log10(313.15))) - 0.7)

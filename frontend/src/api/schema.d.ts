@@ -473,7 +473,8 @@ export interface components {
     /**
      * Air
      * @description A report with all that follows from it: pressure and density altitude [ft], wind on the runway [kt] (the headwind steady, the
-     *     crosswind with its gusts), the heading that faces the wind [°], how likely carburettor ice is. What cannot be said is None.
+     *     crosswind with its gusts), the heading that faces the wind [°], how likely carburettor ice is, what to allow for. What cannot be
+     *     said is None.
      */
     Air: {
       /** Source */
@@ -531,6 +532,11 @@ export interface components {
        * @default null
        */
       face_deg: number | null
+      /**
+       * Wind Note
+       * @default null
+       */
+      wind_note: string | null
     }
     /**
      * AirLine

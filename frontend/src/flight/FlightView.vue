@@ -13,7 +13,7 @@ import BurnOff from './BurnOff.vue'
 import BriefingLines from './BriefingLines.vue'
 import DayWorking from './DayWorking.vue'
 import EngineLevers from '@/practice/EngineLevers.vue'
-import { useHands } from '@/practice/hands'
+import { useLeverKeys } from '@/practice/leverKeys'
 import FindingCard from '@/parts/FindingCard.vue'
 import FuelPanel from './FuelPanel.vue'
 import FlightCards from './FlightCards.vue'
@@ -44,13 +44,13 @@ const flight = useFlight()
 const display = useDisplay()
 const router = useRouter()
 const tones = useTones()
-const hands = useHands()
 useWakeLock()
 const speeds = ref([1, 4, 10])
 const card = ref<'keys' | 'emergency' | 'briefing'>()
 const isTyping = ref(false)
 const problem = ref('')
 const levers = useTemplateRef<InstanceType<typeof EngineLevers>>('levers')
+const leverKeys = useLeverKeys(levers)
 const pad = useTemplateRef<InstanceType<typeof ManualEntry>>('pad')
 const frame = computed(() => flight.frame)
 const item = computed(() => frame.value?.item ?? null)
@@ -98,7 +98,6 @@ async function go() {
   await forward()
 }
 
-const lever = (act: (l: NonNullable<typeof levers.value>) => void) => () => levers.value && act(levers.value)
 useKeys(
   {
     ' ': go,
@@ -116,23 +115,9 @@ useKeys(
       isTyping.value = true
       requestAnimationFrame(() => pad.value?.type(event.key))
     },
-    ArrowUp: lever((l) => l.nudge('throttle', 0.01)),
-    ArrowDown: lever((l) => l.nudge('throttle', -0.01)),
-    ArrowRight: lever((l) => l.nudge('mixture', 0.01)),
-    ArrowLeft: lever((l) => l.nudge('mixture', -0.01)),
-    o: lever((l) => l.mag('OFF')),
-    l: lever((l) => l.mag('L')),
-    r: lever((l) => l.mag('R')),
-    b: lever((l) => l.mag('BOTH')),
-    s: lever((l) => l.press()),
-    p: () => hands.act(),
-    k: lever((l) => l.lock()),
-    h: lever((l) => l.flip('carb_heat')),
-    m: lever((l) => l.flip('master')),
-    a: lever((l) => l.flip('alternator')),
-    f: lever((l) => l.flip('pump')),
+    ...leverKeys.pressed,
   },
-  { s: lever((l) => l.release()) },
+  leverKeys.released,
 )
 </script>
 

@@ -71,6 +71,7 @@ const says = computed(() => {
     lines.push(
       `${air.headwind_kt < 0 ? 'TAILWIND' : 'Headwind'} ${Math.abs(air.headwind_kt)} kt, ${air.crosswind_kt} kt from the ${air.crosswind_from}${air.gust_kt ? ' in gusts' : ''}.`,
     )
+  if (air.wind_note) lines.push(air.wind_note)
   return lines
 })
 </script>

@@ -19,6 +19,8 @@ from .errors import OutOfRange, check_range, checked_number
 STANDARD_INHG = 29.92
 _ALTIMETER_FT, _ALTIMETER_EXPONENT = 145_366.45, 0.190284  # published: US National Weather Service
 _CALM_KT = 3.0
+# WMO No. 306 FM 15: a METAR's wind is from true north; runway numbers are magnetic (ICAO Annex 14)
+_TRUE_AGAINST_MAGNETIC = "The report's wind is true, a runway's number magnetic: allow for the variation here."
 _STATION = re.compile(r"\b[A-Z]{4}\b")
 _HEAD = re.compile(r"\b(?:METAR |SPECI )?(?:COR )?([A-Z][A-Z0-9]{3}) (\d{2})(\d{2})(\d{2})Z\b")
 _LONGEST_BACK_DAYS = 33  # the group names the day of the month only
@@ -146,7 +148,8 @@ def wind_on_runway(wind_from_deg: float, wind_kt: float, runway_deg: float) -> t
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Air:
     """A report with all that follows from it: pressure and density altitude [ft], wind on the runway [kt] (the headwind steady, the
-    crosswind with its gusts), the heading that faces the wind [°], how likely carburettor ice is. What cannot be said is None."""
+    crosswind with its gusts), the heading that faces the wind [°], how likely carburettor ice is, what to allow for. What cannot be
+    said is None."""
 
     source: str
     text: str
@@ -165,6 +168,7 @@ class Air:
     crosswind_kt: int | None = None
     crosswind_from: Literal["left", "right"] | None = None
     face_deg: int | None = None
+    wind_note: str | None = None
 
 
 def describe_air(body: Mapping[str, Any]) -> Air:
@@ -207,4 +211,5 @@ def _with_wind(air: Air) -> Air:
     head, _ = wind_on_runway(from_deg, float(air.wind_kt or 0), air.runway_deg)
     _, cross = wind_on_runway(from_deg, max(float(air.wind_kt or 0), float(air.gust_kt or 0)), air.runway_deg)
     side: Literal["left", "right"] = "right" if cross >= 0 else "left"
-    return replace(air, headwind_kt=round(head), crosswind_kt=round(abs(cross)), crosswind_from=side)
+    note = _TRUE_AGAINST_MAGNETIC if air.source == "metar" else None
+    return replace(air, headwind_kt=round(head), crosswind_kt=round(abs(cross)), crosswind_from=side, wind_note=note)
