@@ -354,9 +354,10 @@ def test_more_power_with_a_cruise_mixture_is_warned_of():
 
 
 def test_detents_and_the_computer_say_what_is_allowed():
-    assert mixture_advice(G, 2400, 34, 0.62) == MixtureAdvice(
+    assert mixture_advice(G, 2300, 34, 0.62) == MixtureAdvice(
         how="detents", say="At this power RICH or LEAN.", wrong=False
     )
+    assert mixture_advice(G, 2301, 34, 0.62).wrong, "no more than the list allows"
     high = mixture_advice(G, 2850, 46, 0.62)
     assert high.wrong
     assert high.say == "LEAN is not for this power: RICH."
