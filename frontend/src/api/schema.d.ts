@@ -473,8 +473,8 @@ export interface components {
     /**
      * Air
      * @description A report with all that follows from it: pressure and density altitude [ft], wind on the runway [kt] (the headwind steady, the
-     *     crosswind with its gusts), the heading that faces the wind [°], how likely carburettor ice is, what to allow for. What is not known
-     *     is None.
+     *     crosswind with its gusts), the heading that faces the wind [°], how likely carburettor ice is, what to allow for. What is not
+     *     known is None.
      */
     Air: {
       /** Source */

@@ -148,8 +148,8 @@ def wind_on_runway(wind_from_deg: float, wind_kt: float, runway_deg: float) -> t
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Air:
     """A report with all that follows from it: pressure and density altitude [ft], wind on the runway [kt] (the headwind steady, the
-    crosswind with its gusts), the heading that faces the wind [°], how likely carburettor ice is, what to allow for. What is not known
-    is None."""
+    crosswind with its gusts), the heading that faces the wind [°], how likely carburettor ice is, what to allow for. What is not
+    known is None."""
 
     source: str
     text: str
