@@ -65,7 +65,7 @@ const printIt = () => window.print()
 <style scoped>
 .halves {
   display: grid;
-  grid-template-columns: minmax(0, 7fr) minmax(0, 5fr);
+  grid-template-columns: minmax(0, 8fr) minmax(0, 5fr);
   gap: 12px 32px;
 }
 @media (max-width: 1000px) {

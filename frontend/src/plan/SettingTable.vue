@@ -24,30 +24,30 @@ const flow = (row: Setting) => display.figure(row.ff_gph, 'gph')
       No setting that the type allows gives this power here: full throttle gives less, or the type has no table.
     </p>
     <el-table v-else :data="plan.rows">
-      <el-table-column prop="rpm" label="RPM" align="right" min-width="64" />
-      <el-table-column v-if="hasGauge" :label="`Manifold ${display.label('inhg')}`" align="right" min-width="98">
+      <el-table-column prop="rpm" label="RPM" align="right" min-width="58" />
+      <el-table-column v-if="hasGauge" :label="`Manifold ${display.label('inhg')}`" align="right" min-width="94">
         <template #default="{ row }">{{ display.figure(row.map_inhg, 'inhg') }}</template>
       </el-table-column>
       <el-table-column
         :label="`Flow ${display.label('gph')}${plan.engines > 1 ? ' each' : ''}`"
         align="right"
-        min-width="80"
+        min-width="64"
       >
         <template #default="{ row }">{{ flow(row) }}</template>
       </el-table-column>
-      <el-table-column label="Speed kt" align="right" min-width="70">
+      <el-table-column label="Speed kt" align="right" min-width="72">
         <template #default="{ row }">{{ row.tas_kt ?? '–' }}</template>
       </el-table-column>
-      <el-table-column label="Hours" align="right" min-width="72">
+      <el-table-column label="Hours" align="right" min-width="68">
         <template #default="{ row }">{{ hours(row.endurance_h) }}</template>
       </el-table-column>
-      <el-table-column v-if="plan.budget" label="To reserve" align="right" min-width="86">
+      <el-table-column v-if="plan.budget" label="Usable" align="right" min-width="82">
         <template #default="{ row }">{{ hours(row.to_reserve_h) }}</template>
       </el-table-column>
-      <el-table-column label="Range nm" align="right" min-width="74">
+      <el-table-column label="Range nm" align="right" min-width="72">
         <template #default="{ row }">{{ row.range_nm ?? '–' }}</template>
       </el-table-column>
-      <el-table-column label="" min-width="140">
+      <el-table-column label="" min-width="100">
         <template #default="{ row }"
           ><span class="soft">{{ row.remark }}</span></template
         >
@@ -60,6 +60,9 @@ const flow = (row: Setting) => display.figure(row.ff_gph, 'gph')
       >.
       <template v-if="plan.budget.cruise_gal < 0">It does not reach.</template>
     </p>
-    <p class="soft">Hours and range are of all the fuel, wind as given. Your handbook’s figures come first.</p>
+    <p class="soft">
+      Hours and range are of all the fuel, usable is until the reserve, wind as given. Your handbook’s figures come
+      first.
+    </p>
   </section>
 </template>
