@@ -25,7 +25,6 @@ _CYCLES = {0: -0.7, 1: -0.5, 2: -0.7, 3: -0.5}
 _UNUSUAL, _EACH_NOTHING = -4.0, -1.2
 _CYCLE_LATE, _HEAT_BETWEEN, _HEAT_FIRST = -2.5, -3.0, -0.8
 _SIDES_ALIKE = 0.6  # spread of the logarithm of the two drops' ratio
-_IMPOSSIBLE = -30.0
 _WORTH_TELLING_RPM = 20.0  # fitted to tests/strange, seeds 0 to 199: what gusts and a touched throttle leave alone
 
 

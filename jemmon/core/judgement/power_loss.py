@@ -19,7 +19,7 @@ from .exhausts import working_probes
 
 FUEL, IGNITION, ICE, MECHANICAL, UNKNOWN = "fuel", "ignition", "carburettor_ice", "mechanical", "unknown"
 # common practice, tried on tests/strange, seeds 0 to 199: what is looked at before [s], how much is left of what it was
-_BEFORE_S, _UNTIL_S, _NOW_S, _SAME_EVENT_S, _LEAST_BEFORE = (14.0, 4.0), 4.0, 0.6, 120.0, 3
+_BEFORE_S, _SAME_EVENT_S, _LEAST_BEFORE = (14.0, 4.0), 120.0, 3
 _FLOW_LEFT, _FLOW_GONE, _RPM_LEFT, _MAP_KEPT, _SETTLES_S = 0.75, 0.5, 0.93, 0.93, 30.0
 _RPM_LEFT_ALONE = 0.88
 _EGT_FALLS_F, _EGT_COOLS_F, _SAME_MIXTURE = 55.0, 12.0, (0.95, 1.07)

@@ -1,7 +1,6 @@
 """The propeller cycle of a governed type: towards coarse, RPM falls and manifold pressure rises, and it comes back.
 
-The lever decides where it is known. Else a fall of RPM too deep for a magneto, with manifold pressure rising; a trace
-with a switch position on one side at that moment is a magneto. One finding counts the cycles of one series.
+Which falls are cycles, `recognition` says. One finding counts the cycles of one series.
 """
 
 from dataclasses import dataclass
@@ -15,18 +14,10 @@ from ..trace.finding import INCOMPLETE, LOOK, WITHIN, Finding, Reasons
 from .check import NOT_BACK, PRACTICE, TYPE, Check, Evidence, Ripe, Rule, Shown
 from .recognition import recognise
 
-# common practice: what is one series, how long a cycle lasts, from which speed one is made, what shows that the pitch moves
-_COARSE = 0.8
 # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
 _SAME_SERIES_S, _BEFORE_S, _AFTER_S = 30.0, 2.0, 6.0
 _NO_CHANGE_RPM, _LEAST_SHARE = 50.0, 0.5  # of the type's own drop
 _RESTORED_WITHIN_RPM, _OIL_DIPS_PSI = 50.0, 1.0
-_LONGEST_S, _FROM_RPM = 20.0, 1200.0
-# fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25: a cycle told by its needles alone
-_DEEP_RPM, _MAP_RISES_INHG = 140.0, 0.25
-_SAME_MOMENT_S, _EGT_RISES_F, _SHORTEST_S = 1.2, 15.0, 1.2
-_JOINED_WITHIN_S = 1.0
-_AUTOMATIC = 1.9  # without a lever of its own a cycle is a test of the whole range, a small fall is a lane
 _SETTLES_S, _FALLS_ON_RPM, _MOST_S = 2.6, 18.0, 2.8  # fitted to the same: a slow governor or cold oil in the hub
 
 
