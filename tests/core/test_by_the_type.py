@@ -81,7 +81,7 @@ def checked(left: float, right: float):
 def test_unlike_sides_have_limits_of_their_own_and_no_difference(left, right, verdict):
     found = checked(left, right)
     assert found.verdict == verdict
-    assert found.limits["drop_max_left_rpm"], found.limits["drop_max_right_rpm"] == (170, 60)
+    assert (found.limits["drop_max_left_rpm"], found.limits["drop_max_right_rpm"]) == (170, 60)
     assert "difference_max_rpm" not in found.limits
     assert "Magnetos" not in [row.title for row in not_judged(MIXED)]
 

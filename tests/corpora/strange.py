@@ -107,7 +107,6 @@ def _falls_told(finding: Mapping[str, Any], story: Story) -> list[tuple[Done | N
     if finding["kind"] == "carb_heat_check":
         heat = _overlapping(story.of("heat"), finding["start_s"], finding["end_s"])
         return [(heat, measured["drop_rpm"], measured.get("drop_plus_minus_rpm"))]
-    times = measured.get("at_s", {})
     sides = sorted(story.of("L", "R"), key=lambda one: one.start_s)
     rows = []
     within = [
@@ -115,7 +114,6 @@ def _falls_told(finding: Mapping[str, Any], story: Story) -> list[tuple[Done | N
     ]
     drops = [(measured.get(f"drop_{name}_rpm"), measured.get(f"drop_{name}_plus_minus_rpm")) for name in _SIDES]
     drops = [row for row in drops if row[0] is not None]
-    del times
     if measured.get("repeats"):
         rows += [(None, None, None)] * max(len(measured["repeats"]) + len(drops) - len(within), 0)
     if len(drops) > len(within):

@@ -12,11 +12,14 @@ from math import log
 import numpy as np
 
 from ..trace import Trace
-from ..trace.dips import Span
+from ..trace.dips import Span, in_groups
 from .falls import CYCLE, HEAT, LABELS, MAGNETO, NOTHING, Fall
 
 _ONE_RUN_UP_S = 60.0  # common practice, docs/formats.md: a check ends when the engine has been left on both for so long
 _SURE = 0.8  # fitted to tests/strange, seeds 0 to 199: no label that was told was wrong there
+_HOPELESS = (
+    9.0  # so much less likely than its best label, by the logarithm, that no neighbour makes up for it: arithmetic
+)
 _MOST_TOGETHER = 7  # falls weighed at once, four labels to that power: arithmetic
 # logarithms of how usual it is (common practice): so many magneto sides, heats, cycles in one run-up
 _SIDES = {0: -3.0, 1: -4.5, 2: 0.0, 3: -2.5, 4: -1.5}
@@ -57,20 +60,19 @@ def label_falls(trace: Trace, falls: Sequence[Fall], possible: set[str], others_
 
 
 def _groups(trace: Trace, falls: Sequence[Fall]) -> list[list[Fall]]:
-    groups: list[list[Fall]] = []
-    for fall in falls:
-        near = groups and trace.time_s[fall.span.first] - trace.time_s[groups[-1][-1].span.last] <= _ONE_RUN_UP_S
-        if near and len(groups[-1]) < _MOST_TOGETHER:
-            groups[-1].append(fall)
-        else:
-            groups.append([fall])
-    return groups
+    """Return the falls of each run-up, no more of them together than can be weighed at once."""
+    groups = in_groups(trace.time_s, falls, lambda fall: fall.span, _ONE_RUN_UP_S)
+    return [group[n : n + _MOST_TOGETHER] for group in groups for n in range(0, len(group), _MOST_TOGETHER)]
 
 
 def _agreed(group: Sequence[Fall], possible: set[str]) -> list[tuple[str, float]]:
     """Return (label, share of the weight that agrees on it) of each fall."""
     usable = [label for label in LABELS if label == NOTHING or label in possible]
-    ways = list(product(usable, repeat=len(group)))
+    likely = [
+        [label for label in usable if fall.says[label] > max(fall.says[own] for own in usable) - _HOPELESS]
+        for fall in group
+    ]
+    ways = list(product(*likely))
     logs = np.array(
         [sum(f.says[label] for f, label in zip(group, way, strict=True)) + _usual(group, way) for way in ways]
     )

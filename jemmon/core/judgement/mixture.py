@@ -15,7 +15,7 @@ from ..power import read_power
 from ..power.schools import refusal
 from ..trace import Trace
 from ..trace.finding import LOOK, UNKNOWN, WITHIN, Finding, Reasons
-from ..trace.masks import runs
+from ..trace.masks import filled, runs
 from .airborne import on_ground
 from .check import PRACTICE, TYPE, Check, Evidence, Field, Ripe, Rule, Shown, TrendFigure
 from .exhausts import working_probes
@@ -81,14 +81,14 @@ def leaning_spans(evidence: Evidence) -> list[tuple[int, int]]:
         return []
     width = max(1.0, _SMOOTH_S * trace.rate_hz)
     air = _air(trace, width, profile.engine["propeller"] == "fixed_pitch")
-    fuel = gaussian_filter1d(_filled(flow), width)
-    steady = (_filled(rpm) > _LEAST_RPM * profile.speed_scale) & ~on_ground(evidence)
+    fuel = gaussian_filter1d(filled(flow), width)
+    steady = (filled(rpm) > _LEAST_RPM * profile.speed_scale) & ~on_ground(evidence)
     pressure = trace.signal("map")
     if pressure is not None and np.isfinite(pressure).any():
-        smooth = gaussian_filter1d(_filled(pressure), width)
+        smooth = gaussian_filter1d(filled(pressure), width)
         steady &= ~_throttle_moved(smooth, fuel, max(1, round(_MOVE_S * trace.rate_hz)))
     else:
-        steady &= ~_fell_at_once(trace.time_s, _filled(flow), trace.rate_hz)
+        steady &= ~_fell_at_once(trace.time_s, filled(flow), trace.rate_hz)
     spans = []
     for first, last in runs(steady):
         spans += _pulls(trace.time_s, fuel / air, air, first, last + 1)
@@ -107,26 +107,18 @@ def _burns_less(fuel: np.ndarray) -> bool:
     return bool(fuel.min() < (1 - _LEAST_FALL / 2) * fuel[: max(len(fuel) // 4, 1)].max())
 
 
-def _filled(values: np.ndarray) -> np.ndarray:
-    """Return a signal with its gaps filled by straight lines; zeros where it has no figure at all."""
-    known = np.isfinite(values)
-    if not known.any():
-        return np.zeros(len(values))
-    return np.asarray(np.interp(np.arange(len(values)), np.flatnonzero(known), values[known]))
-
-
 def _air(trace: Trace, width: float, is_fixed_pitch: bool) -> np.ndarray:
     """Return how much air the engine takes (rows,), in a measure of its own."""
     rpm, pressure, altitude = (trace.signal(name) for name in ("rpm", "map", "palt"))
     assert rpm is not None
-    speed = np.maximum(gaussian_filter1d(_filled(rpm), width), 1.0) / 2500.0
+    speed = np.maximum(gaussian_filter1d(filled(rpm), width), 1.0) / 2500.0
     by_pressure = pressure is not None and np.isfinite(pressure).any()
     if is_fixed_pitch and not by_pressure:
         speed = speed**_ON_PROPELLER_CURVE
     if pressure is not None and np.isfinite(pressure).any():
-        return np.asarray(speed * np.maximum(gaussian_filter1d(_filled(pressure), width), 1.0))
+        return np.asarray(speed * np.maximum(gaussian_filter1d(filled(pressure), width), 1.0))
     if altitude is not None and np.isfinite(altitude).any():
-        smooth = gaussian_filter1d(_filled(altitude), width)
+        smooth = gaussian_filter1d(filled(altitude), width)
         heights_ft = np.linspace(smooth.min(), smooth.max() + 1.0, 64)
         outside = np.array([standard_pressure_pa(float(height)) for height in heights_ft]) / PASCAL_PER_INHG
         return np.asarray(speed * np.interp(smooth, heights_ft, outside))
@@ -137,7 +129,7 @@ def _falls_as_by_hand(trace: Trace, start: int, end: int) -> bool:
     """Say whether fuel flow fell within the time that a hand takes for a mixture: a climb takes many minutes."""
     flow = trace.signal("ff")
     assert flow is not None
-    part, t = _filled(flow[start:end]), trace.time_s[start:end]
+    part, t = filled(flow[start:end]), trace.time_s[start:end]
     highest = float(np.median(np.sort(part[: max(len(part) // 4, 1)])[-3:]))
     low = np.flatnonzero(part < (1 - _LEAST_FALL) * highest)
     if not low.size:

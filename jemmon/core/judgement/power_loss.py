@@ -13,6 +13,7 @@ from ..aircraft import Profile
 from ..base.figures import figure
 from ..trace import Trace
 from ..trace.finding import LOOK, STOP, Finding
+from ..trace.masks import filled
 from .airborne import airborne
 from .check import PRACTICE, Check, Evidence, Ripe, Rule
 from .exhausts import working_probes
@@ -114,14 +115,9 @@ def _seen(trace: Trace, rpm: np.ndarray) -> _Seen:
     )
 
 
-def _filled(values: np.ndarray) -> np.ndarray:
-    known = np.isfinite(values)
-    return np.interp(np.arange(len(values)), np.flatnonzero(known), values[known]) if known.any() else values
-
-
 def _mean(values: np.ndarray, first: np.ndarray, end: np.ndarray) -> np.ndarray:
     """Return the mean (rows,) of rows `first` up to but not including `end`, NaN where there are none."""
-    total = np.concatenate([[0.0], np.cumsum(_filled(values))])
+    total = np.concatenate([[0.0], np.cumsum(filled(values))])
     count = end - first
     return np.where(count > 0, (total[end] - total[first]) / np.maximum(count, 1), np.nan)
 
@@ -151,26 +147,26 @@ def _lately(trace: Trace, values: np.ndarray, over_s: float) -> tuple[np.ndarray
 def _still(trace: Trace, lever: np.ndarray | None, over_s: float, most: float = _LEVER_STILL) -> np.ndarray:
     """Return the rows (rows,) over whose last seconds a lever has not moved."""
     assert lever is not None
-    lowest, highest = _lately(trace, _filled(lever), over_s)
+    lowest, highest = _lately(trace, filled(lever), over_s)
     return np.asarray(highest - lowest < most)
 
 
 def _kept(trace: Trace, pressure: np.ndarray, over_s: float) -> np.ndarray:
     """Return the rows (rows,) over whose last seconds manifold pressure was neither higher by more than a throttle's first touch
     nor fell away in between."""
-    filled = _filled(pressure)
-    least, most = _lately(trace, filled, over_s)
-    began = filled[np.searchsorted(trace.time_s, trace.time_s - over_s)]
-    return np.asarray((filled > _MAP_KEPT * most) & (least > _MAP_KEPT * np.minimum(most, began)))
+    level = filled(pressure)
+    least, most = _lately(trace, level, over_s)
+    began = level[np.searchsorted(trace.time_s, trace.time_s - over_s)]
+    return np.asarray((level > _MAP_KEPT * most) & (least > _MAP_KEPT * np.minimum(most, began)))
 
 
 def _as_mixed(trace: Trace, rpm: np.ndarray, pressure: np.ndarray | None, flow: np.ndarray) -> np.ndarray:
     """Return the rows (rows,) over whose last seconds fuel flow stayed what the air asks for: a hand that leans or enriches moves
     it. Speed-density (Heywood, chapter 7)."""
-    air = np.maximum(_filled(rpm), 1.0) * (1.0 if pressure is None else np.maximum(_filled(pressure), 1.0))
+    air = np.maximum(filled(rpm), 1.0) * (1.0 if pressure is None else np.maximum(filled(pressure), 1.0))
     width = max(round(trace.rate_hz), 1)
-    smooth = uniform_filter1d(_filled(flow), width)
-    mixture = uniform_filter1d(_filled(flow) / air, width)
+    smooth = uniform_filter1d(filled(flow), width)
+    mixture = uniform_filter1d(filled(flow) / air, width)
     least, most = _SAME_MIXTURE
     enriched = smooth > most * _lately(trace, smooth, _SETTLES_S)[0]
     return np.asarray((mixture > least * _lately(trace, mixture, _SETTLES_S)[1]) & ~enriched)
@@ -178,7 +174,7 @@ def _as_mixed(trace: Trace, rpm: np.ndarray, pressure: np.ndarray | None, flow: 
 
 def _less_air(trace: Trace, flow_share: np.ndarray, egt_f: np.ndarray) -> np.ndarray:
     """Return the rows (rows,) in which fuel flow has been down for seconds and no exhaust answered: the engine takes less."""
-    down = _lately(trace, _filled(flow_share), _NO_ANSWER_S)[1] < _FLOW_LEFT
+    down = _lately(trace, filled(flow_share), _NO_ANSWER_S)[1] < _FLOW_LEFT
     return np.asarray(down & (np.abs(egt_f) < _EGT_COOLS_F))
 
 
@@ -224,7 +220,7 @@ def _iced(trace: Trace, rpm: np.ndarray, profile: Profile) -> np.ndarray:
     rows = np.arange(len(t)) + 1
     iced = (t - t[back] >= 0.5 * _ICE_BACK_S) & _still(trace, throttle, _ICE_BACK_S)
     if altitude is not None:
-        iced &= _filled(altitude) - _filled(altitude)[back] < _ICE_CLIMBS_FT
+        iced &= filled(altitude) - filled(altitude)[back] < _ICE_CLIMBS_FT
     iced &= _mean(pressure, late, rows) < _ICE_MAP_LEFT * _mean(pressure, back, np.maximum(early, back + 1))
     if profile.engine["propeller"] == "fixed_pitch":
         iced &= _mean(rpm, late, rows) < _ICE_RPM_LEFT * _mean(rpm, back, np.maximum(early, back + 1))

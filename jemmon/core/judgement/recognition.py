@@ -12,7 +12,7 @@ import numpy as np
 from scipy.ndimage import uniform_filter1d
 
 from ..trace import Trace
-from ..trace.dips import Span, find_dips, rpm_noise, shortest_check_s
+from ..trace.dips import Span, find_dips, in_groups, rpm_noise, shortest_check_s
 from ..trace.masks import runs
 from .airborne import airborne
 from .check import Evidence
@@ -209,10 +209,4 @@ def _crossing_seconds(t: np.ndarray, rpm: np.ndarray, span: Span, base: float) -
 
 def check_groups(trace: Trace, spans: Sequence[tuple[Span, str]]) -> list[list[tuple[Span, str]]]:
     """Split spans into checks: a new one begins when the engine was left on both for 60 s."""
-    groups: list[list[tuple[Span, str]]] = []
-    for row in spans:
-        if groups and trace.time_s[row[0].first] - trace.time_s[groups[-1][-1][0].last] <= ONE_CHECK_GAP_S:
-            groups[-1].append(row)
-        else:
-            groups.append([row])
-    return groups
+    return in_groups(trace.time_s, spans, lambda row: row[0], ONE_CHECK_GAP_S)

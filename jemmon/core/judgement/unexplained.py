@@ -1,5 +1,6 @@
 """Falls of RPM at run-up speed that may be a magneto, carburettor heat or neither: told with their figures, never passed over."""
 
+from ..trace.dips import in_groups
 from ..trace.finding import UNKNOWN, Finding
 from .check import PRACTICE, Check, Evidence, Ripe, Rule, Shown
 from .recognition import ONE_CHECK_GAP_S, recognise
@@ -8,13 +9,8 @@ from .recognition import ONE_CHECK_GAP_S, recognise
 def find_unexplained_drops(evidence: Evidence) -> list[Finding]:
     """Return an `unexplained_drop` finding for the falls of one run-up that cannot be told apart. Common practice."""
     t, falls = evidence.trace.time_s, evidence.once(recognise).unexplained
-    groups: list[list[int]] = []
-    for number, fall in enumerate(falls):
-        near = groups and t[fall.span.first] - t[falls[groups[-1][-1]].span.last] <= ONE_CHECK_GAP_S
-        groups[-1].append(number) if near else groups.append([number])
     findings = []
-    for group in groups:
-        own = [falls[number] for number in group]
+    for own in in_groups(t, falls, lambda fall: fall.span, ONE_CHECK_GAP_S):
         drops = ", ".join(f"{fall.depth_rpm:.0f}" for fall in own)
         because = (
             f"RPM dropped by {drops} and came back; a magneto, carburettor heat or the throttle: the data do not tell."

@@ -3,11 +3,16 @@
 How deep a fall is, `dip_fit` says; what it means (a magneto, carburettor heat) is decided in judgement/.
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 from scipy.ndimage import maximum_filter1d, median_filter, minimum_filter1d
+
+from .masks import runs
+
+T = TypeVar("T")
 
 # what is a valley: the grid it is looked for on, how deep it is at least and at most [RPM, sigmas], the windows that fill it;
 # fitted to tests/strange, seeds 0 to 199
@@ -118,19 +123,14 @@ def _closed(level: np.ndarray, size: int) -> np.ndarray:
 def _valleys(depth: np.ndarray, least: float) -> list[tuple[int, int]]:
     """Return (first, last) on the grid of each valley: the rows below half of its own depth, one stray row not counted."""
     found = []
-    for first, end in _runs(depth > least):
+    for first, end in runs(depth > least):
         part = depth[first : end + 1]
         deepest = float(np.sort(part)[-max(len(part) // 3, 1)])
         low = part > deepest / 2
         if len(low) > 4:
             low[1:-1] |= low[:-2] & low[2:]
-        found += [(first + a, first + b) for a, b in _runs(low)]
+        found += [(first + a, first + b) for a, b in runs(low)]
     return found
-
-
-def _runs(mask: np.ndarray) -> list[tuple[int, int]]:
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], mask.astype(int), [0]])))
-    return [(int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
 
 
 def _trimmed(rpm: np.ndarray, first: int, last: int, depth: float) -> Span:
@@ -156,7 +156,7 @@ def gust_rpm(time_s: np.ndarray, rpm: np.ndarray, spans: Sequence[Span], noise_r
     for span in spans:
         calm &= (time_s < time_s[span.first] - _CALM_AROUND_S) | (time_s > time_s[span.last] + _CALM_AROUND_S)
     found = []
-    for first, end in _runs(calm):
+    for first, end in runs(calm):
         rows = np.arange(first, end + 1)
         while rows.size and time_s[rows[-1]] - time_s[rows[0]] >= _GUSTS_OVER_S / 2:
             part = rows[time_s[rows] < time_s[rows[0]] + _GUSTS_OVER_S]
@@ -180,3 +180,14 @@ def own_time(time_s: np.ndarray, span: Span, others: Sequence[Span]) -> tuple[fl
         elif other.first > span.last:
             after = min(after, time_s[other.first] - 0.01)
     return before, after
+
+
+def in_groups(time_s: np.ndarray, rows: Sequence[T], span_of: Callable[[T], Span], within_s: float) -> list[list[T]]:
+    """Return what belongs to spans (in order of time) in groups: a new one begins where more than `within_s` [s] lie between."""
+    groups: list[list[T]] = []
+    for row in rows:
+        if groups and time_s[span_of(row).first] - time_s[span_of(groups[-1][-1]).last] <= within_s:
+            groups[-1].append(row)
+        else:
+            groups.append([row])
+    return groups

@@ -15,6 +15,18 @@ def runs(mask: np.ndarray) -> list[tuple[int, int]]:
     return [(int(first), int(end) - 1) for first, end in zip(edges[::2], edges[1::2], strict=True)]
 
 
+def filled(values: np.ndarray) -> np.ndarray:
+    """Return a signal (rows,) with its gaps filled by straight lines over the rows; zeros where it has no figure at all.
+
+    >>> filled(np.array([1.0, np.nan, 3.0])).tolist()
+    [1.0, 2.0, 3.0]
+    """
+    known = np.isfinite(values)
+    if not known.any():
+        return np.zeros(len(values))
+    return np.asarray(np.interp(np.arange(len(values)), np.flatnonzero(known), values[known]))
+
+
 def rises(mask: np.ndarray) -> list[int]:
     """Return the rows at which a mask begins to hold, the very first row left out: nobody saw it begin."""
     return (np.flatnonzero(mask[1:] & ~mask[:-1]) + 1).tolist()
