@@ -220,11 +220,12 @@ def test_the_starter_is_let_go_at_its_limit():
     assert (cranked(ON_S - HAIR), cranked(ON_S)) == ("CRANKING", "LET GO")
 
 
-def energising(seconds: float, volts: float) -> str:
+def energising(seconds: float, volts: float, **sources: float) -> str:
     watch = StartWatch(at_s=9.0, energising_s=seconds)
-    now = needles(9.0, levers={"energise": 1.0, "master": 1.0}, rpm=0.0, volts_v=volts)
+    now = needles(9.0, levers={"energise": 1.0, "master": 1.0, **sources}, rpm=0.0, volts_v=volts)
     number = F.engines[0][0]
-    prefixed = needles(9.0, levers={f"e2_{k}" if number == 2 else k: v for k, v in now.levers.items()}, **now.readings)
+    own = {f"e2_{k}" if number == 2 and k not in sources else k: v for k, v in now.levers.items()}
+    prefixed = needles(9.0, levers=own, **now.readings)
     return describe_start(F, fold(F, []), {number: watch}, prefixed, 9.0).large.say
 
 
@@ -237,6 +238,15 @@ def test_an_inertia_starter_gets_three_quarters_of_its_time_on_a_weak_bus():
     assert energising(weak - 0.1, least - 1.1) == "MESH WHEN READY"
     assert energising(weak + 0.1, least - 1.1) == "MESH NOW"
     assert energising(weak + 0.1, least - 0.9) == "MESH WHEN READY", "not a volt below: no weak bus"
+
+
+def test_on_ground_power_it_is_energised_shorter():
+    _, high = F.start.energise_ground_power_s
+    least = F.limit("volts_min_v")
+    assert high < F.start.energise_s[1]
+    assert energising(high - 0.1, least, ground_power=1.0) == "MESH WHEN READY"
+    assert energising(high + 0.1, least, ground_power=1.0) == "MESH NOW"
+    assert energising(high + 0.1, least, ground_power=0.0) == "MESH WHEN READY", "on the battery"
 
 
 # ---- warm-up, gauges, temperatures -----------------------------------------------------------------------------------

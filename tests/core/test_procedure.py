@@ -243,6 +243,27 @@ def test_a_phase_that_has_begun_is_offered_and_its_unread_lists_are_late():
     assert not [e for e in follow_needles("f", A, state, needles(50.0, rpm=0.0)) if e.kind == "phase_seen"]
 
 
+def test_a_list_by_heart_that_nobody_confirmed_is_late_too():
+    memory = next(one for phase in A.phases for one in phase.lists if one.memory and one.title == "After take-off")
+    home = next(phase.id for phase in A.phases if memory in phase.lists)
+    following = A.phases[A.place(home) + 1].id
+    entered = fold(A, events(("phase_entered", {"phase": following})))
+    assert memory.title in [one["title"] for one in screen_of(A, entered, None, 2.0)["notices"]["late"]]
+    done = fold(A, events(*[("item_done", {"item": i.id}) for i in memory.items], ("phase_entered", {"phase": following})))
+    assert memory.title not in [one["title"] for one in screen_of(A, done, None, 9.0)["notices"]["late"]]
+
+
+@pytest.mark.parametrize(("volts", "away"), [(27.2, True), (26.8, False)])
+def test_ground_power_shows_at_rest_by_the_bus_in_any_weather_and_stays_on_until_the_pilot_says_so(volts, away):
+    radial = PROFILES["f-radial"]
+    plugged = needles(5.0, oat_c=18.0, rpm=0.0, e2_rpm=0.0, volts_v=volts)
+    made = [e for e in follow_needles("f", radial, fold(radial, []), plugged) if e.kind == "put_back_away"]
+    assert [e.body["put_back"] for e in made] == (["ground_power"] if away else [])
+    after = fold(radial, [replace(e, seq=n) for n, e in enumerate(made, 1)])
+    cranked = needles(8.0, oat_c=18.0, rpm=60.0, e2_rpm=0.0, volts_v=19.0)
+    assert not [e for e in follow_needles("f", radial, after, cranked) if e.kind == "put_back_back"]
+
+
 POWER = needles(80.0, levers={"throttle": 1.0}, rpm=2_250.0)
 
 

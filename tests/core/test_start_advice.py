@@ -43,6 +43,32 @@ def test_what_one_temperature_taught_helps_at_another():
     assert advise_start(A, -15.0, hungry).strokes > advise_start(A, -15.0).strokes
 
 
+@pytest.mark.parametrize(("starts", "beyond"), [(2, False), (3, True)])
+def test_beyond_twice_the_book_only_after_several_recorded_starts_that_wanted_it_and_loudly(starts, beyond):
+    book = book_strokes(A, 10.0)
+    advice = advise_start(A, 10.0, attempts(TOO_LITTLE, *[(10, 2 * book)] * starts))
+    assert (advice.strokes > round(2 * book)) is beyond
+    assert advice.beyond_book.startswith("More than twice") is beyond
+
+
+def test_starts_that_fired_near_the_book_do_not_count_as_wanting_more():
+    book = book_strokes(A, 10.0)
+    near, far = attempts(FIRED, *[(10, 1.4 * book)] * 3), attempts(FIRED, *[(10, 1.6 * book)] * 3)
+    assert bounds(A, 10.0, near)[1] == round(2 * book)
+    assert bounds(A, 10.0, far)[1] == round(3 * book)
+
+
+def test_tries_stop_at_twice_the_book_and_say_what_to_look_for():
+    twice = round(2 * book_strokes(A, -15.0))
+    thirsty = attempts(TOO_LITTLE, *[(-15, twice)] * 2)
+    said = advise_start(A, -15.0, thirsty, now=attempts(TOO_LITTLE, (-15, twice)))
+    assert said.strokes == twice
+    assert "no more prime" in said.beyond_book
+    before = advise_start(A, -15.0, thirsty, now=attempts(TOO_LITTLE, (-15, twice - 2)))
+    assert twice - 2 < before.strokes <= twice
+    assert before.beyond_book == ""
+
+
 @given(
     st.floats(-30, 45),
     st.lists(
@@ -53,7 +79,7 @@ def test_what_one_temperature_taught_helps_at_another():
 def test_no_history_takes_the_advice_out_of_its_bounds(oat, rows):
     history = [Attempt(metal_c=t, strokes=n, outcome=outcome) for t, n, outcome in rows]
     advice = advise_start(A, oat, history)
-    least, most = bounds(A, oat)
+    least, most = bounds(A, oat, history)
     assert least <= advice.least <= advice.strokes <= advice.most <= most
 
 

@@ -26,6 +26,7 @@ const primes = computed(() => props.item.counts !== null || props.item.watch ===
       <p class="amount">
         Advised <b>{{ advice.strokes }}</b> {{ advice.unit }}{{ range }}
       </p>
+      <p v-if="advice.beyond_book" class="look" role="status">{{ advice.beyond_book }}</p>
       <p class="soft">{{ advice.primer }}. {{ advice.history }}</p>
     </template>
     <template v-else-if="item.watch === 'start'">
@@ -44,6 +45,7 @@ const primes = computed(() => props.item.counts !== null || props.item.watch ===
         <dt>Cranking</dt>
         <dd>{{ advice.cranking }}</dd>
       </dl>
+      <p v-if="advice.attempt > 1 && advice.beyond_book" class="look" role="status">{{ advice.beyond_book }}</p>
       <p :class="{ look: advice.attempt > 1 }">{{ advice.if_not }}</p>
     </template>
   </section>

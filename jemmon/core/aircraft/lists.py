@@ -153,7 +153,8 @@ class Phase:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PutBack:
-    """A temporary setting: how the levers show that it is on, and after how long it is due back.
+    """A temporary setting: how the levers show that it is on, and after how long it is due back. Where no lever is known,
+    `away_at_rest` are the readings that show it on while the engine stands (a bus above any battery's volts).
 
     `back_by` names the phase that cannot be begun with it away; without one no phase can be called complete.
     """
@@ -167,6 +168,7 @@ class PutBack:
     away_below: float | None = None
     away_least: float | None = None
     away_is: tuple[str, ...] = ()
+    away_at_rest: tuple[Condition, ...] = ()
     phases: tuple[str, ...] = ()
     back_by: str | None = None
     needs_engine: bool = False

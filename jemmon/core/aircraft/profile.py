@@ -277,7 +277,12 @@ def _not_held(body: Mapping[str, Any], figures: Mapping[str, float]) -> tuple[tu
 
 
 def _put_back(row: Mapping[str, Any]) -> PutBack:
-    return PutBack(**{**row, "away_is": tuple(row.get("away_is", ())), "phases": tuple(row.get("phases", ()))})
+    special = {
+        "away_is": tuple(row.get("away_is", ())),
+        "away_at_rest": conditions_from(row.get("away_at_rest", ()), f"Put-back {row['id']!r}"),
+        "phases": tuple(row.get("phases", ())),
+    }
+    return PutBack(**{**row, **special})
 
 
 def _check_tanks(body: Mapping[str, Any]) -> None:

@@ -102,9 +102,10 @@ _PUT_BACK = _object(
         "away_below": _NUMBER,
         "away_least": _NUMBER,
         "away_is": {"type": "array", "items": _TEXT},
+        "away_at_rest": _CONDITIONS,
         "phases": {"type": "array", "items": _ID},
     },
-    *("lever", "back_by", "needs_engine", "away_above", "away_below", "away_least", "away_is", "phases"),
+    *("lever", "back_by", "needs_engine", "away_above", "away_below", "away_least", "away_is", "away_at_rest", "phases"),
 )
 _PAIR = {"type": "array", "items": {"type": "number", "minimum": 0}, "minItems": 2, "maxItems": 2}
 _RATING = _object({"name": _TEXT, "above_rpm": _NUMBER, "above_map_inhg": _NUMBER, "seconds": _NUMBER})
@@ -171,6 +172,7 @@ _START_OPTIONS: dict[str, Any] = {
     "turned_by": {"enum": SWITCHES},
     "crank_s": _PAIR,
     "energise_s": _PAIR,
+    "energise_ground_power_s": _PAIR,
     "leans_above_ft": _NUMBER,
     "blades": {"type": "integer", "minimum": 1, "maximum": 6},
     "gear_ratio": {"type": "number", "minimum": 1, "maximum": 4},

@@ -16,7 +16,7 @@ class StartMethod:
 
     Words for the levers are the handbook's; `stops` is what stops this engine. `shows_cranking`: its tachometer shows the speed at
     which the starter turns it. `crank_s` is the cranking to expect, `energise_s` least and most of an
-    inertia starter, `leans_above_ft` the density altitude above which a normally aspirated engine is not started full rich.
+    inertia starter on the battery, `energise_ground_power_s` on ground power, `leans_above_ft` the density altitude above which a normally aspirated engine is not started full rich.
     """
 
     unit: str = "strokes"
@@ -31,6 +31,7 @@ class StartMethod:
     turned_by: str = DIRECT
     crank_s: tuple[float, float] = (1.0, 6.0)
     energise_s: tuple[float, float] | None = None
+    energise_ground_power_s: tuple[float, float] | None = None
     leans_above_ft: float | None = None
     stops: str = "Mixture cut-off"
     shows_cranking: bool = False
@@ -44,7 +45,7 @@ class StartMethod:
         if body is None:
             return cls()
         given = dict(body)
-        for pair in ("crank_s", "energise_s"):
+        for pair in ("crank_s", "energise_s", "energise_ground_power_s"):
             if pair in given:
                 given[pair] = (float(given[pair][0]), float(given[pair][1]))
         if "primes" in given:

@@ -27,6 +27,7 @@ def check_vocabulary(body: Mapping[str, Any]) -> None:
     _check_conditions("`take_off`", body["take_off"]["when"])
     _check_conditions("`start`", body.get("start", {}).get("primes", ()))
     for row in body["put_backs"]:
+        _check_conditions(f"Put-back {row['id']!r}", row.get("away_at_rest", ()))
         if "lever" in row:
             check_known(f"Put-back {row['id']!r}", engine_of(row["lever"])[1], _LEVERS, ProfileError)
 

@@ -39,14 +39,12 @@ def _about(body: Mapping[str, Any]) -> str:
 def follow_needles(flight_id: str, profile: Profile, state: FlightState, now: Sample) -> list[Event]:
     """Return the events that one new sample makes: put-backs, and what it says of the lists."""
     made: Made = []
+    known = all_known(state, now)
     for put_back in profile.put_backs:
         position = now.levers.get(put_back.lever) if put_back.lever else None
-        if position is None:
-            continue
-        away = _is_away(put_back, position, state)
-        if away != (put_back.id in state.away):
+        away = _at_rest(put_back, state, known) if position is None else _is_away(put_back, position, state)
+        if away is not None and away != (put_back.id in state.away):
             made.append(("put_back_away" if away else "put_back_back", {"put_back": put_back.id}))
-    known = all_known(state, now)
     made += _phase_seen(profile, state, known)
     made += _first_item_seen(profile, state, known)
     made += _contradicted(profile, state, known, now.at_s)
@@ -56,6 +54,14 @@ def follow_needles(flight_id: str, profile: Profile, state: FlightState, now: Sa
 
 def _is_away(put_back: PutBack, position: float | str, state: FlightState) -> bool:
     return put_back.is_away(position, state.phase) and (state.engine_runs or not put_back.needs_engine)
+
+
+def _at_rest(put_back: PutBack, state: FlightState, known: Mapping[str, Any]) -> bool | None:
+    """Say whether readings show that something is on while the engine stands, or None where they cannot say: what a running
+    engine's readings show may be its own, and a bus pulled down by the starter proves nothing. The pilot says that it is off."""
+    if not put_back.away_at_rest or state.engine_runs:
+        return None
+    return True if all(condition.holds(known) is True for condition in put_back.away_at_rest) else None
 
 
 def _phase_seen(profile: Profile, state: FlightState, known: Mapping[str, Any]) -> Made:

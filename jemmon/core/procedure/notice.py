@@ -24,7 +24,7 @@ def late_lists(profile: Profile, reached: str, progress: Progress, known: Mappin
     for phase in profile.phases[: profile.place(reached)]:
         for one in lists_of(phase, known):
             waiting = [item for item in one.items if is_open(progress, item)]
-            if waiting and not one.memory:
+            if waiting:
                 unread = len(waiting) == len(one.items) and not any(item.id in progress.aside for item in waiting)
                 first = [item.challenge for item in waiting]
                 rows.append({"list": one.id, "title": one.title, "phase": phase.id, "unread": unread, "open": first})

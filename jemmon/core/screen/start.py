@@ -109,7 +109,7 @@ def describe_start(
     return StartNow(
         engine=number,
         engine_name=names[number] if len(names) > 1 else None,
-        large=_large(profile, engine, watch, readings, now_s),
+        large=_large(profile, engine, watch, readings, now_s, on_ground_power=_on_ground_power(profile, state, now)),
         starter=_starter(profile, engine, now_s),
         primed=engine.primed,
         unit=profile.start.unit,
@@ -155,7 +155,13 @@ def _starter(profile: Profile, engine: EngineState, now_s: float) -> Starter:
 
 
 def _large(
-    profile: Profile, engine: EngineState, watch: StartWatch, readings: Mapping[str, float], now_s: float
+    profile: Profile,
+    engine: EngineState,
+    watch: StartWatch,
+    readings: Mapping[str, float],
+    now_s: float,
+    *,
+    on_ground_power: bool,
 ) -> Large | None:
     clock = engine.oil_clock
     if clock and (stop := _stop(profile, clock, bool(readings), now_s)):
@@ -163,7 +169,7 @@ def _large(
     if engine.turning_since_s is not None:
         return _turning(profile, engine, watch, now_s)
     if watch.energising_s > 0 and profile.start.energise_s:
-        return _energising(profile, watch, readings)
+        return _energising(profile, watch, readings, on_ground_power)
     if clock and clock.verdict == "running":
         return _awaiting_oil(profile, clock, readings, now_s)
     if clock and clock.seconds is not None and now_s - clock.since_s - clock.seconds < _SEEN_FOR_S:
@@ -242,9 +248,17 @@ def _stands(profile: Profile, engine: EngineState, watch: StartWatch) -> Large |
     )
 
 
-def _energising(profile: Profile, watch: StartWatch, readings: Mapping[str, float]) -> Large:
-    """Say how long to energise: an inertia starter on a weak bus gets three quarters of the time."""
-    low, high = profile.start.energise_s or (0.0, 0.0)
+def _on_ground_power(profile: Profile, state: FlightState, now: Sample | None) -> bool:
+    """Say whether ground power feeds the bus, by its lever or by what the pilot and the bus have said of it."""
+    if now is not None and "ground_power" in now.levers:
+        return float(now.levers["ground_power"]) > 0.5
+    return any(pair.lever == "ground_power" and pair.id in state.away for pair in profile.put_backs)
+
+
+def _energising(profile: Profile, watch: StartWatch, readings: Mapping[str, float], on_ground_power: bool) -> Large:
+    """Say how long to energise: shorter on ground power; an inertia starter on a weak bus gets three quarters of the time."""
+    on_battery = profile.start.energise_s or (0.0, 0.0)
+    low, high = (on_ground_power and profile.start.energise_ground_power_s) or on_battery
     volts, least = readings.get("volts_v"), profile.find_limit("volts_min_v")
     weak = volts is not None and least is not None and volts < least - _WEAK_BY_V
     high = max(_WEAK_SHARE * high, low) if weak else high

@@ -3,12 +3,13 @@
 The model, as docs/judgement.md has it: each engine needs its own multiple of the book's prime. Before any start is known
 the multiple is 1, give or take a third (a lognormal prior, common practice: engines differ by 0.6 to 1.8). Each recorded
 start moves it: a start that fired had enough and not too much, one that did not fire had too little, one that flooded
-too much. The amount advised fires with the greatest probability, and never leaves the profile's bounds.
+too much. The amount advised fires with the greatest probability, and never leaves the profile's bounds; beyond twice the
+book only where several recorded starts wanted it.
 """
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from math import exp, log
+from math import ceil, exp, log
 from typing import Any
 
 import numpy as np
@@ -18,6 +19,7 @@ from .attempts import FIRED, TOO_LITTLE, TOO_MUCH, Attempt
 from .engine_state import DIED_WITHIN_S
 from .words import (
     COLD,
+    beyond_words,
     cranking_words,
     history_words,
     liked_words,
@@ -34,12 +36,16 @@ _LEAST_SHARE, _MOST_SHARE, _EDGE = 0.72, 1.4, 0.09
 # a prime leaves as vapour: our own time at the temperature of the test of ASTM D323, its slope from avgas (ASTM D910)
 _FILM_TIME_S, _VAPOUR_EXPONENT_K, _TEST_K = 10.0, 3380.0, 310.95
 _NEARLY = 0.93
+# beyond twice the book only where so many recorded starts took or lacked so many times the book (our own choice: prudence, fuel
+# that lies in the intake burns there)
+_BEYOND, _EVER, _WANTED_BY, _WANTED_AT = 2.0, 3.0, 3, 1.5
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StartAdvice:
     """Which start and why; the amount advised in `unit`, its range, the book's; what history says; how the levers
-    stand and where this engine liked the throttle; the cranking to expect; what next if it does not fire."""
+    stand and where this engine liked the throttle; the cranking to expect; what next if it does not fire; what to know where the
+    amount goes beyond, or stops at, twice the book."""
 
     kind: str
     because: str
@@ -56,6 +62,7 @@ class StartAdvice:
     pump: str
     cranking: str
     if_not: str
+    beyond_book: str
 
 
 def book_strokes(profile: Profile, metal_c: float) -> float:
@@ -70,12 +77,23 @@ def book_strokes(profile: Profile, metal_c: float) -> float:
     return float(exp(np.interp(metal_c, middles, [log(max(strokes, 0.5)) for _, strokes in rows])))
 
 
-def bounds(profile: Profile, metal_c: float) -> tuple[int, int]:
-    """Return the least and the most strokes that advice may give: the profile's, else half and twice the book."""
+def bounds(profile: Profile, metal_c: float, history: Sequence[Attempt] = ()) -> tuple[int, int]:
+    """Return the least and the most strokes that advice may give: the profile's, else half and three times the book. More than
+    twice the book only where several recorded starts wanted it. Metal in °C."""
     book = book_strokes(profile, metal_c)
     low = profile.limits["prime_min_strokes"].value if "prime_min_strokes" in profile.limits else book / 2
-    high = profile.limits["prime_max_strokes"].value if "prime_max_strokes" in profile.limits else book * 2
+    high = profile.limits["prime_max_strokes"].value if "prime_max_strokes" in profile.limits else book * _EVER
+    if wanted_beyond(profile, history) < _WANTED_BY:
+        high = min(high, max(book * _BEYOND, low))
     return max(round(low), 0), max(round(high), 1)
+
+
+def wanted_beyond(profile: Profile, history: Sequence[Attempt]) -> int:
+    """Return how many recorded starts fired on, or did not fire with, far more than the book's prime."""
+    return sum(
+        attempt.outcome in (FIRED, TOO_LITTLE) and attempt.strokes >= _WANTED_AT * book_strokes(profile, attempt.metal_c) > 0
+        for attempt in history
+    )
 
 
 def fires(share: np.ndarray) -> np.ndarray:
@@ -125,9 +143,10 @@ def advise_start(
     method = profile.start
     metal_c = oat_c if cht_f is None else max(oat_c, (cht_f - 32) / 1.8)
     book = book_strokes(profile, metal_c)
-    best, good = _best(profile, metal_c, needs_of(profile, [*history, *telling(now)]))
+    within = bounds(profile, metal_c, history)
+    best, good = _best(profile, metal_c, needs_of(profile, [*history, *telling(now)]), within)
     kind, because = which_start(best, oat_c, oil_t_f, cht_f, stood_h, now, method.unit)
-    best, good = _given_so_far(profile, kind, metal_c, best, good, now)
+    best, good = _given_so_far(profile, kind, metal_c, best, good, now, within[1])
     return StartAdvice(
         kind=kind,
         because=because,
@@ -147,6 +166,9 @@ def advise_start(
         pump=liked_words(method.pump, [a.pump for a in history if a.outcome == FIRED]),
         cranking=cranking_words(profile, history),
         if_not=what_if_not(profile, kind, now, last or {}),
+        beyond_book=beyond_words(method.unit, book, best, [a.strokes for a in now], wanted_beyond(profile, history))
+        if kind == COLD
+        else "",
     )
 
 
@@ -170,15 +192,17 @@ def telling(attempts: Sequence[Attempt]) -> list[Attempt]:
 
 
 def _given_so_far(
-    profile: Profile, kind: str, metal_c: float, best: float, good: np.ndarray, now: Sequence[Attempt]
+    profile: Profile, kind: str, metal_c: float, best: float, good: np.ndarray, now: Sequence[Attempt], most: float
 ) -> tuple[float, np.ndarray]:
     """Return (the amount in all, what will do) after the tries so far: nothing for a hot or flooded engine, and after a
-    try that did not fire what has left as vapour and at least a step more, whatever the record says."""
+    try that did not fire what has left as vapour and at least a step more, whatever the record says, up to the most that may
+    lie in the intake."""
     if kind != COLD or profile.start.unit == "none":
         return 0.0, np.array([0.0])
     if not now:
         return best, good
-    missing = max(round(best - _left(now)), _step(book_strokes(profile, metal_c)))
+    step, left = _step(book_strokes(profile, metal_c)), _left(now)
+    missing = min(max(round(best - left), step), step * ceil(max(most - left, 0.0) / step))
     return now[-1].strokes + missing, np.array([now[-1].strokes + missing])
 
 
@@ -187,10 +211,11 @@ def _step(book: float) -> float:
     return 1.0 if book >= 1.5 else 0.5
 
 
-def _best(profile: Profile, metal_c: float, weight: np.ndarray) -> tuple[float, np.ndarray]:
-    """Return (the amount that fires with the greatest probability, all that are nearly as good)."""
-    book = book_strokes(profile, metal_c)
-    least, most = bounds(profile, metal_c)
+def _best(
+    profile: Profile, metal_c: float, weight: np.ndarray, within: tuple[int, int]
+) -> tuple[float, np.ndarray]:
+    """Return (the amount that fires with the greatest probability, all that are nearly as good), within least and most."""
+    book, (least, most) = book_strokes(profile, metal_c), within
     step = _step(book) if profile.start.unit == "seconds" else 1.0
     choices = np.arange(least, most + step / 2, step)
     shares = choices[:, None] / (max(book, 0.1) * _WANTS[None, :])

@@ -113,5 +113,18 @@ def what_if_not(profile: Profile, kind: str, now: Sequence[Attempt], last: Mappi
     return f"{little} Smell, drips, black smoke, or it catches and dies: it is flooded."
 
 
+def beyond_words(unit: str, book: float, advised: float, given: Sequence[float], wanted: int) -> str:
+    """Return what to know where the prime goes beyond twice the book, or stops there; empty where neither. Amounts in `unit`.
+    Source: common practice (fuel that lies in the intake burns there)."""
+    if unit == "none" or book <= 0:
+        return ""
+    if given and advised <= given[-1]:
+        return "Twice the book is in: no more prime. Look for smell, drips, spark and fuel first; then treat it as flooded."
+    if round(advised) <= round(2 * book):
+        return ""
+    why = "" if given else f", because {wanted} recorded starts wanted it"
+    return f"More than twice the book's {book:.0f} {unit}{why}. Too much burns in the intake: a fire guard stands by."
+
+
 def _one(unit: str) -> str:
     return {"strokes": "stroke", "seconds": "second of prime", "shots": "shot"}.get(unit, "more try")
