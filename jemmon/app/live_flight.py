@@ -20,6 +20,7 @@ from ..core.judgement.judge import evidence_of
 from ..core.live.burn_off import describe_burn_off, follow_burn_off
 from ..core.live.checks import follow_checks
 from ..core.live.following import Following, follow
+from ..core.live.take_off import follow_take_off
 from ..core.power.wanted import PowerChoice
 from ..core.screen.frame import Frame, Identity, Worked, describe
 from ..core.screen.power import choices
@@ -42,7 +43,8 @@ _log = logging.getLogger(__name__)
 
 class LiveFlight:
     """The flight in the air, or on the ground with its engine running. `feed` is None when flown by hand; `attach` gives it
-    one. `history` are the earlier starts of the aircraft."""
+    one. `history` are the earlier starts of the aircraft, `own_lack_inhg` what full throttle of each engine lacked in its
+    earlier take-offs [inHg]."""
 
     def __init__(
         self,
@@ -51,10 +53,11 @@ class LiveFlight:
         profile: Profile,
         events: Sequence[Event],
         history: Sequence[Attempt],
+        own_lack_inhg: Mapping[int, float],
         at_s: float = 0.0,
     ):
         self.flight, self.profile = flight, profile
-        self._history = history
+        self._history, self._own_lack_inhg = history, own_lack_inhg
         self._lock = threading.RLock()
         self._log = FlightLog(profile, events)
         self._keeper = Keeper(database, flight.id, self._log, self._lock, self._look_after_feed)
@@ -221,9 +224,10 @@ class LiveFlight:
         evidence = evidence_of(recent, self.profile, told)
         if self._judged_at - self._chosen_at >= _CHOICES_EVERY_S:
             self._choices, self._chosen_at = choices(self.profile, state, now), self._judged_at
-        worked = work_out(self.profile, state, recent, evidence, now, self._choices)
+        worked = work_out(self.profile, state, recent, evidence, now, self._choices, self._own_lack_inhg)
         found = follow_checks(self.flight.id, self.profile, state, evidence)
         found += follow_burn_off(self.flight.id, self.profile, state, evidence)
+        found += follow_take_off(self.flight.id, self.profile, now, worked.working.take_off)
         with self._lock:
             self._worked = worked
             self._keeper.note(found)

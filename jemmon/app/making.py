@@ -9,6 +9,8 @@ from ..core.aircraft import Profile
 from ..core.aircraft.phases import PhaseKind
 from ..core.flight.events import Event
 from ..core.flight.starts import READ_KINDS, told_starts
+from ..core.flight.take_offs import READ_KINDS as TAKE_OFF_KINDS
+from ..core.flight.take_offs import own_lack_inhg
 from ..core.start.advice import recorded_attempts
 from ..feeds.bench import BenchFeed
 from ..feeds.device import DeviceFeed
@@ -33,10 +35,12 @@ def make_live_flight(
     with database.reading() as db:
         events = flights.events_of(db, flight.id)
         earlier = flights.events_of_aircraft(db, flight.registration, READ_KINDS, but=flight.id)
+        take_offs = flights.events_of_aircraft(db, flight.registration, TAKE_OFF_KINDS, but=flight.id)
         kept = samples.feed_state(db, flight.id)
     history = recorded_attempts([told_starts(profile, told) for _, _, told in earlier])
     at_s = flight_time_s(flight, events, kept, time.time())
-    live = LiveFlight(database, flight, profile, events, history, at_s)
+    lack_inhg = own_lack_inhg([event.body for _, _, told in take_offs for event in told])
+    live = LiveFlight(database, flight, profile, events, history, lack_inhg, at_s)
     if flight.source == BY_HAND:
         return live
     name = flight.feed or ("bench" if profile.bench is not None else "scripted")

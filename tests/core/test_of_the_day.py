@@ -9,7 +9,8 @@ from jemmon.core.base.weather import describe_air, icing_likelihood
 from jemmon.core.bench import Bench, Sensors
 from jemmon.core.flight.events import Event
 from jemmon.core.flight.fold import fold
-from jemmon.core.live.take_off import take_off_watch
+from jemmon.core.flight.take_offs import own_lack_inhg
+from jemmon.core.live.take_off import follow_take_off, take_off_watch
 from jemmon.core.power.margin import band_to_avoid
 from jemmon.core.power.plan import climb_plan, plan
 from jemmon.core.power.settings import cruise_tas_kt, settings_for, static_share
@@ -21,7 +22,7 @@ TRAINER, TOURER, ROTOR = PROFILES["a-trainer"], PROFILES["b-tourer"], PROFILES["
 STANDING = [kind for kind in PROFILES if kind != "e-rotor"]  # a rotor takes off by its collective
 
 
-def full_power(kind: str, palt_ft: float, oat_c: float, short_inhg: float = 0.0):
+def full_power(kind: str, palt_ft: float, oat_c: float, short_inhg: float = 0.0, own_lack_inhg: float = 0.0):
     """What the take-off watch says of a healthy engine at full throttle, standing; its manifold pressure shown so much short."""
     profile = PROFILES[kind]
     bench = Bench(profile.bench)
@@ -52,14 +53,17 @@ def full_power(kind: str, palt_ft: float, oat_c: float, short_inhg: float = 0.0)
     state = fold(profile, [Event(id=str(n), kind=kind, at_s=0, body=b, seq=n) for n, (kind, b) in enumerate(events, 1)])
     trace = Trace(t, {**shown, "throttle": np.minimum(t / 2, 1.0)})
     readings = {name: float(values[-1]) for name, values in shown.items()}
-    return take_off_watch(profile, state, trace, Sample(at_s=float(t[-1]), readings=readings, levers={}))
+    now = Sample(at_s=float(t[-1]), readings=readings, levers={})
+    watch = take_off_watch(profile, state, trace, now, {n: own_lack_inhg for n, _ in profile.engines})
+    made = follow_take_off("f", profile, now, watch)
+    return watch, (made[0].body["lacks_inhg"] if made else None)
 
 
 @pytest.mark.parametrize("kind", STANDING)
 @pytest.mark.parametrize("palt_ft", [0, 600, 2000, 5000])
 def test_no_healthy_engine_is_told_to_stop_on_any_day(kind, palt_ft):
     for oat_c in (-10, 15, 35):
-        watch = full_power(kind, palt_ft, oat_c)
+        watch, _ = full_power(kind, palt_ft, oat_c)
         assert watch is not None
         assert watch.stop is None, f"{oat_c} °C: {watch.stop}"
 
@@ -67,7 +71,34 @@ def test_no_healthy_engine_is_told_to_stop_on_any_day(kind, palt_ft):
 @pytest.mark.parametrize("kind", STANDING)
 @pytest.mark.parametrize("palt_ft", [0, 5000])
 def test_three_inches_short_are_told(kind, palt_ft):
-    assert "anifold pressure" in full_power(kind, palt_ft, 15, short_inhg=3.0).stop
+    assert "anifold pressure" in full_power(kind, palt_ft, 15, short_inhg=3.0)[0].stop
+
+
+def test_a_take_off_is_held_against_the_aircrafts_own_earlier_ones():
+    _, healthy = full_power("b-tourer", 600, 15)
+    short_inhg = 1.4 - healthy["1"]
+    watch, lacks = full_power("b-tourer", 600, 15, short_inhg)
+    assert watch.stop is None
+    assert lacks["1"] == pytest.approx(1.4, abs=0.01)
+    assert full_power("b-tourer", 600, 15, short_inhg + 0.6)[0].stop, "two inches short, nothing known of this aircraft"
+    own = own_lack_inhg([{"lacks_inhg": {"1": 0.9}}] * 3)[1]
+    assert full_power("b-tourer", 600, 15, short_inhg + 0.6, own)[0].stop is None, "as it always was"
+    assert full_power("b-tourer", 600, 15, 3.0 - healthy["1"], own)[0].stop, "three short are told all the same"
+    assert full_power("b-tourer", 600, 15, 3.0)[1] is None, "a take-off to be stopped teaches nothing"
+
+
+@pytest.mark.parametrize(
+    ("lacks", "own"),
+    [
+        ([0.5, 0.7], None),
+        ([0.5, 0.7, 0.6], 0.6),
+        ([4.0, 4.0, 4.0], 1.0),
+        ([-3.0] * 3, -1.0),
+        ([0.9] * 8 + [0.1] * 10, 0.1),
+    ],
+)
+def test_a_habit_is_three_take_offs_of_this_season_and_an_inch_at_most(lacks, own):
+    assert own_lack_inhg([{"lacks_inhg": {"2": lack}} for lack in lacks]).get(2) == own
 
 
 @pytest.mark.parametrize(("density_ft", "share"), [(0, 1.0), (5_000, 0.9929), (8_000, 0.9879)])

@@ -249,7 +249,9 @@ def test_a_list_by_heart_that_nobody_confirmed_is_late_too():
     following = A.phases[A.place(home) + 1].id
     entered = fold(A, events(("phase_entered", {"phase": following})))
     assert memory.title in [one["title"] for one in screen_of(A, entered, None, 2.0)["notices"]["late"]]
-    done = fold(A, events(*[("item_done", {"item": i.id}) for i in memory.items], ("phase_entered", {"phase": following})))
+    done = fold(
+        A, events(*[("item_done", {"item": i.id}) for i in memory.items], ("phase_entered", {"phase": following}))
+    )
     assert memory.title not in [one["title"] for one in screen_of(A, done, None, 9.0)["notices"]["late"]]
 
 

@@ -105,7 +105,17 @@ _PUT_BACK = _object(
         "away_at_rest": _CONDITIONS,
         "phases": {"type": "array", "items": _ID},
     },
-    *("lever", "back_by", "needs_engine", "away_above", "away_below", "away_least", "away_is", "away_at_rest", "phases"),
+    *(
+        "lever",
+        "back_by",
+        "needs_engine",
+        "away_above",
+        "away_below",
+        "away_least",
+        "away_is",
+        "away_at_rest",
+        "phases",
+    ),
 )
 _PAIR = {"type": "array", "items": {"type": "number", "minimum": 0}, "minItems": 2, "maxItems": 2}
 _RATING = _object({"name": _TEXT, "above_rpm": _NUMBER, "above_map_inhg": _NUMBER, "seconds": _NUMBER})

@@ -15,8 +15,9 @@ class StartMethod:
     `throttle_is` is how much of the unit one full opening of the throttle adds; `turned_by` the lever that cranks.
 
     Words for the levers are the handbook's; `stops` is what stops this engine. `shows_cranking`: its tachometer shows the speed at
-    which the starter turns it. `crank_s` is the cranking to expect, `energise_s` least and most of an
-    inertia starter on the battery, `energise_ground_power_s` on ground power, `leans_above_ft` the density altitude above which a normally aspirated engine is not started full rich.
+    which the starter turns it. `crank_s` is the cranking to expect, `energise_s` least and most of an inertia starter on the
+    battery, `energise_ground_power_s` on ground power, `leans_above_ft` the density altitude above which a normally aspirated
+    engine is not started full rich.
     """
 
     unit: str = "strokes"

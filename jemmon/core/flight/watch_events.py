@@ -146,3 +146,22 @@ class ClimbEgt(Body):
     def step(self, profile: Profile, state: FlightState, event: Event) -> FlightState:
         """Keep it for the climb."""
         return replace(state, climb_egt_f=self.egt_f)
+
+
+@event
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TakeOffMade(Body):
+    """Full power of a take-off came up: by how much the manifold pressure of each engine (by its number) lacks what the profile
+    expects of the day [inHg]; negative where it is more. The aircraft's later take-offs are held against it."""
+
+    KIND: ClassVar[str] = "take_off_made"
+    lacks_inhg: Mapping[str, float]
+
+    def words(self, profile: Profile) -> str:
+        """By how much."""
+        names = dict(profile.engines)
+        shown = [
+            f"{profile.whose(names[int(number)])}{abs(lacks):.1f} inHg {'below' if lacks >= 0 else 'above'} the expected"
+            for number, lacks in self.lacks_inhg.items()
+        ]
+        return f"Full power: {', '.join(shown)}"

@@ -1,12 +1,15 @@
 """The take-off as it is made: what full power gives against what it should give today, said early enough to stop. Pure."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
 import numpy as np
 
 from ..aircraft import Profile
 from ..base.atmosphere import density_altitude_ft, standard_temperature_c
 from ..base.figures import figure
+from ..flight.events import Event
 from ..flight.state import FlightState
 from ..power.map_limit import map_limit_inhg
 from ..power.settings import full_throttle_inhg, static_full_throttle_inhg, static_share
@@ -14,6 +17,7 @@ from ..trace import Trace
 from ..trace.sample import Sample, outside_c, with_hottest
 from ..trace.signals import BY_COLUMN, prefix_of
 
+NOTHING: Mapping[int, float] = MappingProxyType({})
 # common practice, but where a figure is the profile's: about three seconds to full, both rise evenly, when one can still stop
 _FULL_THROTTLE, _NEARLY_FULL_MAP = 0.9, 0.9
 # common practice, but where it says otherwise
@@ -51,19 +55,38 @@ class TakeOffWatch:
     settled: bool
 
 
-def take_off_watch(profile: Profile, state: FlightState, recent: Trace, now: Sample) -> TakeOffWatch | None:
-    """Return a take-off that is being made, or None."""
+def take_off_watch(
+    profile: Profile, state: FlightState, recent: Trace, now: Sample, own_lack_inhg: Mapping[int, float] = NOTHING
+) -> TakeOffWatch | None:
+    """Return a take-off that is being made, or None. `own_lack_inhg` is by how much each engine of this aircraft lacks the
+    profile's manifold pressure as a rule [inHg]."""
     if profile.place(state.phase) > profile.place(profile.take_off.phase) or _flies(profile, recent, now):
         return None  # a go-around, a hover: nothing says stop to what flies
     since_s = _full_since_s(profile, recent)
     if since_s is None:
         return None
     settled = bool(recent.time_s[-1] - since_s >= _COMES_UP_S)
-    rows = (*_power_rows(profile, now, settled), *_engine_rows(profile, now))
+    rows = (*_power_rows(profile, now, settled, own_lack_inhg), *_engine_rows(profile, now))
     if not rows:
         return None
     wrong = [f"{row.name} {_words(row.value, row)}, {_band(row)}" for row in rows if row.ok is False]
     return TakeOffWatch(rows=rows, stop=f"Stop: {'; '.join(wrong)}" if wrong else None, settled=settled)
+
+
+def follow_take_off(flight_id: str, profile: Profile, now: Sample, watch: TakeOffWatch | None) -> list[Event]:
+    """Return the event of the flight's first take-off with nothing to stop for, for this aircraft's later ones; its id is the
+    flight's own, so that it is kept once."""
+    if watch is None or not watch.settled or watch.stop or profile.engine["propeller"] == "rotor":
+        return []
+    lacks = {}
+    for number, _ in profile.engines:
+        pressure = now.readings.get(f"{prefix_of(number)}map_inhg")
+        if pressure is not None:
+            rpm = now.readings.get(f"{prefix_of(number)}rpm")
+            lacks[str(number)] = round(_full_today_inhg(profile, now, rpm) - pressure, 2)
+    if not lacks:
+        return []
+    return [Event(id=f"{flight_id}:take_off_made", kind="take_off_made", at_s=now.at_s, body={"lacks_inhg": lacks})]
 
 
 def _flies(profile: Profile, recent: Trace, now: Sample) -> bool:
@@ -114,7 +137,7 @@ def _full_since_s(profile: Profile, recent: Trace) -> float | None:
     return float(times[away[-1] + 1] if away.size else times[0])
 
 
-def _power_rows(profile: Profile, now: Sample, settled: bool) -> list[TakeOffRow]:
+def _power_rows(profile: Profile, now: Sample, settled: bool, own_lack_inhg: Mapping[int, float]) -> list[TakeOffRow]:
     rows = []
     for number, name in profile.engines:
         prefix, whose = prefix_of(number), profile.whose(name)
@@ -124,7 +147,8 @@ def _power_rows(profile: Profile, now: Sample, settled: bool) -> list[TakeOffRow
             band = _static_today(profile, now), profile.find_limit("static_max_rpm")
             rows.append(_row(f"{whose}RPM", rpm, "rpm", *band, settled))
         if pressure is not None:
-            rows.append(_row(f"{whose}Manifold pressure", pressure, "inhg", *_expected_map(profile, now, rpm), settled))
+            band = _expected_map(profile, now, rpm, own_lack_inhg.get(number, 0.0))
+            rows.append(_row(f"{whose}Manifold pressure", pressure, "inhg", *band, settled))
     return [*rows, *_evenness(now, settled)]
 
 
@@ -146,15 +170,21 @@ def _evenness(now: Sample, settled: bool) -> list[TakeOffRow]:
     return []
 
 
-def _expected_map(profile: Profile, now: Sample, rpm: float | None) -> tuple[float | None, float | None]:
+def _full_today_inhg(profile: Profile, now: Sample, rpm: float | None) -> float:
+    """Return the manifold pressure [inHg] of full throttle, standing, at this altitude."""
     altitude = now.readings.get("palt_ft", 0.0)
+    return static_full_throttle_inhg(profile, rpm or float(profile.engine["rated_rpm"]), altitude)
+
+
+def _expected_map(
+    profile: Profile, now: Sample, rpm: float | None, own_lack_inhg: float
+) -> tuple[float | None, float | None]:
     oat_c = outside_c(now.readings)
-    of_the_day = None if oat_c is None else map_limit_inhg(profile, altitude, oat_c)
+    of_the_day = None if oat_c is None else map_limit_inhg(profile, now.readings.get("palt_ft", 0.0), oat_c)
     most = of_the_day if of_the_day is not None else profile.find_limit("map_max_inhg")
     if profile.engine["propeller"] == "rotor":
         return None, most
-    least = static_full_throttle_inhg(profile, rpm or float(profile.engine["rated_rpm"]), altitude) - _LOW_BY_INHG
-    return round(least, 1), most
+    return round(_full_today_inhg(profile, now, rpm) - own_lack_inhg - _LOW_BY_INHG, 1), most
 
 
 def _engine_rows(profile: Profile, now: Sample) -> list[TakeOffRow]:

@@ -15,7 +15,7 @@ from ..live.descent import descent_lines
 from ..live.heat import heat_lines
 from ..live.leaning import LeanWorking, lean_working
 from ..live.rpm_ranges import speed_lines
-from ..live.take_off import take_off_watch
+from ..live.take_off import NOTHING, take_off_watch
 from ..live.workings import gate_minutes, magneto_working, minutes_to, speed_working
 from ..power.wanted import PowerChoice
 from ..trace import Trace
@@ -42,9 +42,10 @@ def work_out(
     evidence: Mapping[int, Evidence],
     now: Sample,
     choices: tuple[PowerChoice, ...] = (),
+    own_lack_inhg: Mapping[int, float] = NOTHING,
 ) -> Worked:
     """Return what the last minutes show at this moment; `evidence` is what each engine showed in them, `choices` the powers that
-    may be asked for."""
+    may be asked for, `own_lack_inhg` what full throttle of each engine lacks as a rule [inHg]."""
     now_s = now.at_s
     item = current_item(profile, state, now_s)
     runs = state.engine_runs
@@ -58,7 +59,7 @@ def work_out(
         magneto=magneto_working(recent, profile, state),
         lean=_lean(evidence, state, item),
         choices=choices if runs else (),
-        take_off=take_off_watch(profile, state, recent, now) if runs else None,
+        take_off=take_off_watch(profile, state, recent, now, own_lack_inhg) if runs else None,
         lines=tuple(lines) if runs else (),
         minutes=minutes_to(recent, item.reading) if item and item.reading else None,
         speed=speed_working(recent, item) if item and not is_take_off else None,

@@ -91,7 +91,8 @@ def bounds(profile: Profile, metal_c: float, history: Sequence[Attempt] = ()) ->
 def wanted_beyond(profile: Profile, history: Sequence[Attempt]) -> int:
     """Return how many recorded starts fired on, or did not fire with, far more than the book's prime."""
     return sum(
-        attempt.outcome in (FIRED, TOO_LITTLE) and attempt.strokes >= _WANTED_AT * book_strokes(profile, attempt.metal_c) > 0
+        attempt.outcome in (FIRED, TOO_LITTLE)
+        and attempt.strokes >= _WANTED_AT * book_strokes(profile, attempt.metal_c) > 0
         for attempt in history
     )
 
@@ -211,9 +212,7 @@ def _step(book: float) -> float:
     return 1.0 if book >= 1.5 else 0.5
 
 
-def _best(
-    profile: Profile, metal_c: float, weight: np.ndarray, within: tuple[int, int]
-) -> tuple[float, np.ndarray]:
+def _best(profile: Profile, metal_c: float, weight: np.ndarray, within: tuple[int, int]) -> tuple[float, np.ndarray]:
     """Return (the amount that fires with the greatest probability, all that are nearly as good), within least and most."""
     book, (least, most) = book_strokes(profile, metal_c), within
     step = _step(book) if profile.start.unit == "seconds" else 1.0
