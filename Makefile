@@ -7,7 +7,7 @@ PORT ?= 8400
 SEED ?= 1
 BENCH_SOURCES := $(wildcard jemmon/core/bench/*.py)
 
-.PHONY: setup demo demo-fresh test bench lint made pictures mutants torture clean chromium
+.PHONY: setup demo demo-fresh test test-screens test-core bench lint made pictures mutants torture clean chromium
 
 setup: .stamps/python .stamps/bench .stamps/web
 
@@ -66,10 +66,17 @@ lint: setup
 	  $(FRONT) npx prettier --stdin-filepath src/api/schema.d.ts < ../.stamps/schema.d.ts | diff -q - src/api/schema.d.ts
 	cd frontend && $(NPM) run --silent check && $(NPM) run --silent test
 
-# the browser flights take longest and go first, so that neither process waits for the other at the end
-test: lint chromium
-	$(PY) -m pytest -n 3 --dist loadfile --no-loadscope-reorder \
-	  tests/e2e/test_tourer_flight.py tests/e2e/test_whole_flight.py tests/e2e/test_run_up_faults.py tests/e2e/test_lists.py tests/e2e tests
+# three runs beside each other: browser flights wait more than they compute, and the longest go first, so that none is left over
+test: setup chromium
+	$(MAKE) --no-print-directory --jobs=3 --output-sync=target lint test-screens test-core
+
+LONGEST := tests/e2e/test_tourer_flight.py tests/e2e/test_run_up_faults.py tests/e2e/test_whole_flight.py
+
+test-screens: setup chromium
+	$(PY) -m pytest -q -n 3 --dist worksteal $(LONGEST) $(filter-out $(LONGEST),$(wildcard tests/e2e/test_*.py))
+
+test-core: setup
+	$(PY) -m pytest -q -n 2 --dist worksteal tests --ignore tests/e2e
 
 # all pictures of docs/screenshots: the flight screen's by the browser flights, the other pages' of the demo's data
 pictures: setup chromium

@@ -2939,7 +2939,8 @@ export interface components {
     /**
      * StartAdvice
      * @description Which start and why; the amount advised in `unit`, its range, the book's; what history says; how the levers
-     *     stand and where this engine liked the throttle; the cranking to expect; what next if it does not fire.
+     *     stand and where this engine liked the throttle; the cranking to expect; what next if it does not fire; what to know where the
+     *     amount goes beyond, or stops at, twice the book.
      */
     StartAdvice: {
       /** Kind */
@@ -2972,6 +2973,8 @@ export interface components {
       cranking: string
       /** If Not */
       if_not: string
+      /** Beyond Book */
+      beyond_book: string
     }
     /**
      * StartNow
