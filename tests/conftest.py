@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from hypothesis import settings
 from playwright.sync_api import expect
 
 from jemmon.api import create_app
@@ -30,6 +31,8 @@ CHROMIUM_FLAGS = [
     "--no-first-run",
 ]
 expect.set_options(timeout=15_000)  # a busy machine is slow, not wrong
+settings.register_profile("busy", deadline=None, derandomize=True)
+settings.load_profile("busy")
 
 
 @pytest.fixture(scope="session")

@@ -6,9 +6,12 @@ from typing import Any
 
 import numpy as np
 
+from jemmon.core.aircraft import Profile
 from jemmon.core.judgement.judge import judge
+from jemmon.core.start.advice import FIRED, TOO_LITTLE, TOO_MUCH, Attempt, advise_start, book_strokes, telling
 from tests.core.builders import PROFILES
 from tests.strange.hands import Done, Story, failure, flight, leaning, no_failure, run_up
+from tests.strange.starts import Starter
 
 RUN_UP_KINDS = ("mag_check", "carb_heat_check", "prop_cycle", "unexplained_drop")
 # what is done on the ground only
@@ -102,7 +105,7 @@ def _falls_told(finding: Mapping[str, Any], story: Story) -> list[tuple[Done | N
         cycled = any(one.start_s < finding["end_s"] and one.end_s > finding["start_s"] for one in story.of("cycle"))
         return [] if cycled else [(None, None, None)]
     if finding["kind"] == "unexplained_drop":
-        everything = story.of("L", "R", "heat", "cycle", "slip")
+        everything = story.of("L", "R", "heat", "cycle", "slip", "ice")
         return [(_near(everything, at, at), None, None) for at in measured["at_s"]]
     if finding["kind"] == "carb_heat_check":
         heat = _overlapping(story.of("heat"), finding["start_s"], finding["end_s"])
@@ -300,3 +303,51 @@ def score_losses(seeds: Iterable[int]) -> LossScore:
         score.others += 1
         score.false += bool(judge(quiet.trace, PROFILES[quiet.kind], ("power_loss",)))
     return score
+
+
+@dataclass
+class StartScore:
+    """Starts that fired at the first try, and within two, by the advice and by the book alone."""
+
+    starts: int = 0
+    first: int = 0
+    within_two: int = 0
+    by_book: int = 0
+
+
+def score_starts(seeds: Iterable[int]) -> StartScore:
+    """Start strange engines, each with ten recorded starts behind it: one by the advice, one by the book."""
+    score = StartScore()
+    for seed in seeds:
+        rng = np.random.default_rng([seed, 9])
+        profile = PROFILES[("a-trainer", "b-tourer")[seed % 2]]
+        needs = book_strokes(profile, 15.0) * float(np.exp(rng.uniform(np.log(0.6), np.log(1.8))))
+        engine = Starter(rng, needs, float(rng.uniform(0.05, 0.12)), float(rng.uniform(5, 20)))
+        history: list[Attempt] = []
+        for _ in range(10):
+            history += telling(_by_advice(engine, profile, float(rng.uniform(-15, 40)), history))
+        metal_c = float(rng.uniform(-15, 40))
+        made = _by_advice(engine, profile, metal_c, history)
+        score.starts += 1
+        score.first += made[0].outcome == FIRED
+        score.within_two += any(one.outcome == FIRED for one in made[:2])
+        engine.begin()
+        score.by_book += engine.try_once(round(book_strokes(profile, metal_c)), metal_c, 5.0) == "fired"
+    return score
+
+
+def _by_advice(engine: Starter, profile: Profile, metal_c: float, history: list[Attempt]) -> list[Attempt]:
+    made: list[Attempt] = []
+    engine.begin()
+    while len(made) < 3:
+        advice = advise_start(profile, metal_c, history, now=made)
+        given = made[-1].strokes if made else 0.0
+        if advice.kind == "flooded":
+            engine.begin()  # air clears it
+        amount = max(advice.strokes, given)
+        said = engine.try_once(amount - given, metal_c, 4.0)
+        outcome = {"fired": FIRED, "died": TOO_MUCH, "nothing": TOO_LITTLE}[said]
+        made.append(Attempt(metal_c=metal_c, strokes=amount, outcome=outcome, cranking_s=4.0))
+        if said == "fired":
+            break
+    return made

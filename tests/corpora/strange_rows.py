@@ -10,19 +10,21 @@ from tests.corpora.strange import (
     LeanScore,
     LossScore,
     RunUpScore,
+    StartScore,
     coverage,
     score_flights,
     score_leanings,
     score_losses,
     score_run_ups,
+    score_starts,
     share,
 )
 
-RUN_UPS, LEANINGS, FLIGHTS, LOSSES, STRESSED, PROCESSES = 200, 200, 60, 300, 100, 2
+RUN_UPS, LEANINGS, FLIGHTS, LOSSES, STARTS, STRESSED, PROCESSES = 200, 200, 60, 300, 300, 100, 2
 # twice the inertia (which is twice the lag), exhausts of three quarters and of a third more
 STRESSES = ((2.0, 0.75), (2.0, 1.35))
 Row = tuple[str, float, str, bool]
-S = TypeVar("S", RunUpScore, LeanScore, FlightScore, LossScore)
+S = TypeVar("S", RunUpScore, LeanScore, FlightScore, LossScore, StartScore)
 
 
 def _together(score_of: Callable[[Iterable[int]], S], first: int, count: int) -> S:
@@ -37,13 +39,14 @@ def _together(score_of: Callable[[Iterable[int]], S], first: int, count: int) ->
 
 
 def strange_rows(seed: int) -> list[Row]:
-    """Return the rows of run-ups, leanings and flights, and of the stressed ones, which are reported."""
+    """Return the rows of run-ups, leanings, flights, failures and starts, and of the stressed ones, which are reported."""
     first = seed * 1_000
     return [
         *_run_up_rows(_together(score_run_ups, first, RUN_UPS)),
         *_leaning_rows(_together(score_leanings, first, LEANINGS)),
         *_flight_rows(_together(score_flights, first, FLIGHTS)),
         *_loss_rows(_together(score_losses, first, LOSSES)),
+        *_start_rows(_together(score_starts, first, STARTS)),
         *(row for stress in STRESSES for row in _stress_rows(first, stress)),
     ]
 
@@ -112,6 +115,16 @@ def _loss_rows(score: LossScore) -> list[Row]:
             "0",
             score.false == 0,
         ),
+    ]
+
+
+def _start_rows(score: StartScore) -> list[Row]:
+    name = f"{score.starts} strange starts, ten before each"
+    first, by_book = score.first / score.starts, score.by_book / score.starts
+    return [
+        (f"{name}: fired at the first try", first, ">= 0.85", first >= 0.85),
+        (f"{name}: within two", score.within_two / score.starts, ">= 0.95", score.within_two >= 0.95 * score.starts),
+        (f"{name}: first try by the book alone", by_book, "", True),
     ]
 
 

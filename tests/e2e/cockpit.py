@@ -44,7 +44,7 @@ class Cockpit:
             frame = self.frame()
             if condition(frame):
                 return frame
-            self.page.wait_for_timeout(60)
+            self.page.wait_for_timeout(100)
         raise AssertionError(
             f"not met within {seconds} s: item {frame['item'] and frame['item']['id']}, {frame['rpm']} RPM"
         )

@@ -200,7 +200,8 @@ def _heat(hand: Hand, panel: Panel) -> None:
     iced = rng.random() < 0.12
     base = engine.settled_rpm()
     if iced:
-        hand.move("ice", float(rng.uniform(0.04, 0.1)), 40.0)
+        with hand.doing("ice"):
+            hand.move("ice", float(rng.uniform(0.04, 0.1)), 40.0)
         base = engine.settled_rpm()
     with hand.doing("heat", iced=iced) as one:
         hand.move("heat", 1.0, 0.5)

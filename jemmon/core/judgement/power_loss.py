@@ -29,7 +29,7 @@ _NO_ANSWER_S = 2.5
 _LEAST_FLOW_GPH_HP = 0.02  # of rated power: a quarter of what full power burns (common practice: 0.45 lb/hp/h)
 # ice comes over minutes, under a throttle that stays: manifold pressure that the air outside does not explain
 _ICE_BACK_S, _ICE_MAP_LEFT, _ICE_RPM_LEFT, _ICE_CLIMBS_FT = 60.0, 0.93, 0.97, 150.0
-_PRESSURE_GONE, _MAP_RISES = 0.6, 1.1
+_PRESSURE_GONE, _MAP_RISES, _FLOW_STAYS = 0.6, 1.1, 0.84
 _SAY = {
     FUEL: "the fuel does not come",
     IGNITION: "the charge is not lit",
@@ -237,7 +237,8 @@ def _cause(seen: _Seen, first: int, last: int) -> str:
     if fuel < _PRESSURE_GONE or flow < _FLOW_GONE:
         return FUEL
     air = (pressure if np.isfinite(pressure) else 1.0) * float(seen.rpm[last])
-    if flow > 0.9 * air and egt < -_EGT_COOLS_F and not pressure > _MAP_RISES:
+    unburnt = egt < -_EGT_FALLS_F or (egt < -_EGT_COOLS_F and flow > _FLOW_STAYS)
+    if flow > 0.9 * air and unburnt and not pressure > _MAP_RISES:
         return IGNITION
     if flow < _FLOW_LEFT and egt < -_EGT_FALLS_F and flow < 0.8 * air:
         return FUEL
