@@ -262,6 +262,8 @@ def test_ground_power_shows_at_rest_by_the_bus_in_any_weather_and_stays_on_until
     made = [e for e in follow_needles("f", radial, fold(radial, []), plugged) if e.kind == "put_back_away"]
     assert [e.body["put_back"] for e in made] == (["ground_power"] if away else [])
     after = fold(radial, [replace(e, seq=n) for n, e in enumerate(made, 1)])
+    running = needles(5.0, oat_c=18.0, rpm=900.0, e2_rpm=0.0, volts_v=volts)
+    assert not [e for e in follow_needles("f", radial, fold(radial, []), running) if e.kind == "put_back_away"]
     cranked = needles(8.0, oat_c=18.0, rpm=60.0, e2_rpm=0.0, volts_v=19.0)
     assert not [e for e in follow_needles("f", radial, after, cranked) if e.kind == "put_back_back"]
 
