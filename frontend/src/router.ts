@@ -10,6 +10,7 @@ export const router = createRouter({
     { path: '/aircraft/:id/trends', component: () => import('@/records/TrendsView.vue'), props: true },
     { path: '/aircraft/:id/plan', component: () => import('@/plan/PlanView.vue'), props: true },
     { path: '/aircraft/:id/method', component: () => import('@/aircraft/MethodView.vue'), props: true },
+    { path: '/help', component: () => import('@/settings/HelpView.vue') },
     { path: '/settings', component: () => import('@/settings/SettingsView.vue') },
     { path: '/records', component: () => import('@/records/RecordsView.vue') },
     { path: '/records/:id', component: () => import('@/records/FlightRecordView.vue'), props: true },

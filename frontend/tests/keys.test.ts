@@ -4,14 +4,13 @@ import { useKeys } from '@/flight/useKeys'
 
 let scope: EffectScope
 const forward = vi.fn()
-const nudge = vi.fn()
 const digit = vi.fn()
 const released = vi.fn()
 
 beforeEach(() => {
   vi.clearAllMocks()
   scope = effectScope()
-  scope.run(() => useKeys({ ' ': forward, ArrowUp: nudge, digit, s: vi.fn() }, { s: released }))
+  scope.run(() => useKeys({ ' ': forward, digit, s: vi.fn() }, { s: released }))
 })
 afterEach(() => scope.stop())
 
@@ -33,14 +32,31 @@ it('takes space once within a third of a second', () => {
   expect(forward).toHaveBeenCalledTimes(2)
 })
 
-it('steps with a held arrow and acts once with a held letter', () => {
-  press('ArrowUp')
-  press('ArrowUp', { repeat: true })
-  expect(nudge).toHaveBeenCalledTimes(2)
+it('acts once with a held key', () => {
   press('7', { repeat: true })
   expect(digit).not.toHaveBeenCalled()
   press('7')
   expect(digit).toHaveBeenCalledTimes(1)
+})
+
+it.each(['button', 'a', 'summary'])(
+  'leaves space to a %s in focus, and takes letters and digits all the same',
+  (tag) => {
+    const focused = document.body.appendChild(document.createElement(tag))
+    vi.spyOn(performance, 'now').mockReturnValue(5000)
+    expect(press(' ', {}, focused).defaultPrevented).toBe(false)
+    expect(forward).not.toHaveBeenCalled()
+    press('7', {}, focused)
+    expect(digit).toHaveBeenCalledTimes(1)
+    focused.remove()
+  },
+)
+
+it('leaves arrows to the slider in focus', () => {
+  const slider = document.body.appendChild(document.createElement('input'))
+  slider.type = 'range'
+  expect(press('ArrowUp', {}, slider).defaultPrevented).toBe(false)
+  slider.remove()
 })
 
 it('leaves what is typed into a field alone, and keys of the browser', () => {

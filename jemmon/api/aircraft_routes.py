@@ -19,7 +19,7 @@ from ..core.screen.aircraft import (
 )
 from ..core.screen.lists import Named
 from .answers import ProfileTaken
-from .bodies import PlanAsked, ProfileAsked
+from .bodies import PlanAsked, ProfileAsked, UseAsked
 from .contract import route
 
 bp = Blueprint("aircraft", __name__, url_prefix="/api")
@@ -46,11 +46,11 @@ def show_aircraft(profile_id: str) -> ProfilePage:
     return profile_page(_hangar().profile(profile_id))
 
 
-@route(bp, "GET", "/aircraft/<profile_id>/starts", answer=StartsPage)
-def show_starts(profile_id: str) -> StartsPage:
+@route(bp, "GET", "/aircraft/<profile_id>/starts", query=UseAsked, answer=StartsPage)
+def show_starts(profile_id: str, query: UseAsked) -> StartsPage:
     """The starts of this aircraft: one row a start, and what book and advice say over the temperature."""
     hangar = _hangar()
-    return starts_of(hangar.database, hangar.profile(profile_id))
+    return starts_of(hangar.database, hangar.profile(profile_id), query.practice)
 
 
 @route(bp, "GET", "/methods", answer=MethodsPage)
@@ -65,11 +65,11 @@ def show_methods_of(profile_id: str) -> MethodsPage:
     return methods_page(_hangar().profile(profile_id))
 
 
-@route(bp, "GET", "/aircraft/<profile_id>/trends", answer=TrendsPage)
-def show_trends(profile_id: str) -> TrendsPage:
+@route(bp, "GET", "/aircraft/<profile_id>/trends", query=UseAsked, answer=TrendsPage)
+def show_trends(profile_id: str, query: UseAsked) -> TrendsPage:
     """Each figure of this aircraft over its flights, with its limit and what it does."""
     hangar = _hangar()
-    return trends_of(hangar.database, hangar.profile(profile_id))
+    return trends_of(hangar.database, hangar.profile(profile_id), query.practice)
 
 
 @route(bp, "GET", "/aircraft/<profile_id>/plan", query=PlanAsked, answer=PlanPage)

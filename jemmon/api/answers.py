@@ -85,6 +85,13 @@ class FaultSet:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Removed:
+    """How many flights were removed for good."""
+
+    flights: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ReadIn:
     """A file that is a flight now."""
 

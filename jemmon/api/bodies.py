@@ -15,9 +15,11 @@ from pydantic import Discriminator, Field, StringConstraints
 from ..core.flight.events import EVENTS, Sender
 from ..core.flight.fold import check_pilot_event  # noqa: F401  (the fold registers every kind)
 from ..core.judgement.registry import checks
+from ..core.screen.record import FlightKind
 
 Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9:._-]{1,120}$")]
 Name = Annotated[str, StringConstraints(min_length=1, max_length=80)]
+Day = Annotated[str, StringConstraints(pattern=r"^\d{4}-\d{2}-\d{2}$")]
 _STRICT: dict[str, Any] = {"extra": "forbid", "strict": True, "allow_inf_nan": False}
 
 
@@ -82,6 +84,20 @@ class Fault(Body):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Hidden(Body):
+    """Whether a flight is out of the records."""
+
+    hidden: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Note(Body):
+    """The pilot's note of a flight."""
+
+    note: Annotated[str, StringConstraints(max_length=2000)]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Device(Body):
     """Where the engine instrument is."""
 
@@ -98,11 +114,24 @@ class Query:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FlightsAsked(Query):
-    """Which flights: of one registration or of all, how many, after how many."""
+    """Which flights: of a registration, kind, gravest verdict, between two days; those taken out of the records instead; how many,
+    after how many."""
 
     limit: Annotated[int, Field(ge=1, le=5000)] = 5000
     offset: Annotated[int, Field(ge=0, le=1_000_000)] = 0
     registration: Name | None = None
+    kind: FlightKind | None = None
+    verdict: Literal["within", "look", "stop", "incomplete", "unknown"] | None = None
+    since: Day | None = None
+    until: Day | None = None
+    hidden: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class UseAsked(Query):
+    """Whether flights for practice are looked at, or real ones; without a word the real ones where there are any."""
+
+    practice: bool | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

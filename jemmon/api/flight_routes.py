@@ -6,17 +6,19 @@ import tempfile
 from pathlib import Path
 from typing import Any
 
-from flask import Blueprint, Response, current_app, request
+from flask import Blueprint, Response, current_app, request, send_file
 from werkzeug.exceptions import Conflict, NotFound
 
+from ..app.exports import write_zip
+from ..app.files import utc_now
 from ..app.hangar import Hangar
 from ..core.screen.aircraft import aircraft_line
 from ..core.screen.frame import Frame
-from ..core.screen.record import FlightList, FlightRecord, TracePoints, drop_sentence, record, trace_points
+from ..core.screen.record import FlightLine, FlightList, FlightRecord, TracePoints, drop_sentence, record, trace_points
 from ..core.trace import Trace, write_trace_csv
 from ..store import flights, samples
-from .answers import Kept, ReadIn, TakenBack
-from .bodies import BeginFlight, FileAsked, FlightsAsked, TakeBack, post_event
+from .answers import Kept, ReadIn, Removed, TakenBack
+from .bodies import BeginFlight, FileAsked, FlightsAsked, Hidden, Note, TakeBack, post_event
 from .contract import route
 
 bp = Blueprint("flights", __name__, url_prefix="/api")
@@ -52,12 +54,78 @@ def begin_flight(body: BeginFlight) -> Frame:
 def list_flights(query: FlightsAsked) -> FlightList:
     """Flights, newest first, each with what it showed."""
     with _hangar().database.reading() as db:
-        lines = flights.flight_lines(db, query.limit, query.offset, query.registration)
+        lines = flights.flight_lines(db, query.limit, query.offset, _wanted(query))
         return FlightList(
             flights=tuple(lines),
             sentence=drop_sentence([(line.registration, line.drop_left_rpm) for line in lines]),
-            of=flights.count_flights(db, query.registration),
+            of=flights.count_flights(db, _wanted(query)),
         )
+
+
+def _wanted(query: FlightsAsked) -> flights.Wanted:
+    return flights.Wanted(
+        registration=query.registration,
+        kind=query.kind,
+        verdict=query.verdict,
+        since=query.since,
+        until=query.until,
+        hidden=query.hidden,
+    )
+
+
+@route(bp, "POST", "/flights/<flight_id>/hidden", body=Hidden, answer=FlightLine, fails=(409, 503))
+def hide_flight(flight_id: str, body: Hidden) -> FlightLine:
+    """Take a flight out of the records, or bring it back. What is kept of it stays until it is removed for good."""
+    live = _hangar().live
+    if body.hidden and live and live.flight.id == flight_id and not live.state.ended:
+        raise Conflict("This flight is going on; end it first.")
+    with _hangar().database.writing() as db:
+        flights.hide_flight(db, flight_id, utc_now() if body.hidden else None)
+    return _line(flight_id)
+
+
+@route(bp, "POST", "/flights/<flight_id>/note", body=Note, answer=FlightLine, fails=(503,))
+def note_flight(flight_id: str, body: Note) -> FlightLine:
+    """Keep a note of a flight; the one before it is gone."""
+    with _hangar().database.writing() as db:
+        flights.put_note(db, flight_id, body.note.strip())
+    return _line(flight_id)
+
+
+def _line(flight_id: str) -> FlightLine:
+    with _hangar().database.reading() as db:
+        line = flights.flight_line(db, flight_id)
+    if line is None:
+        raise NotFound("There is no such flight.")
+    return line
+
+
+@route(bp, "POST", "/flights/remove-hidden", answer=Removed, fails=(503,))
+def remove_hidden() -> Removed:
+    """Remove for good what was taken out of the records."""
+    with _hangar().database.writing() as db:
+        return Removed(flights=flights.remove_hidden(db))
+
+
+@route(bp, "GET", "/flights.zip", gives="application/zip")
+def export_flights() -> Response:
+    """All flights as one file: what was said of each as JSON, its samples as a trace CSV, the profiles."""
+    return _zipped(None)
+
+
+@route(bp, "GET", "/flights/<flight_id>/flight.zip", gives="application/zip")
+def export_flight(flight_id: str) -> Response:
+    """One flight as a file: what was said of it as JSON, its samples as a trace CSV, its profile."""
+    _line(flight_id)
+    return _zipped(flight_id)
+
+
+def _zipped(only: str | None) -> Response:
+    file = tempfile.TemporaryFile()
+    write_zip(_hangar().database, file, only)
+    file.seek(0)
+    name = "flights.zip" if only is None else f"{only[:40]}.zip"
+    return send_file(file, mimetype="application/zip", as_attachment=True, download_name=name)
 
 
 @route(bp, "GET", "/flights/<flight_id>", answer=FlightRecord)

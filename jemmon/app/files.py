@@ -104,6 +104,7 @@ def read_in(database: Database, profile: Profile, data: bytes, name: str) -> Kep
         pilot="from a file",
         title=name,
         source="file",
+        kind="file",
         started_utc=now,
     )
     events = [
@@ -117,7 +118,8 @@ def read_in(database: Database, profile: Profile, data: bytes, name: str) -> Kep
         for event in events:
             flights.add_event(db, flight_id, event)
         state = fold(profile, flights.events_of(db, flight_id))
-        flights.put_summary(db, flight_id, summary_of(state, is_file=True))
+        length_s = max((event.at_s for event in events), default=0.0)
+        flights.put_summary(db, flight_id, summary_of(profile, state, length_s, is_file=True))
     findings = sum(what == "finding" for what, *_ in told)
     return KeptFile(flight_id=flight_id, findings=findings, rows=rows, notes=notes)
 

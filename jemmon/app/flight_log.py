@@ -13,7 +13,7 @@ class FlightLog:
     """What is kept of one flight. `add` takes events as they were stored, in order of their `seq`."""
 
     def __init__(self, profile: Profile, events: Sequence[Event]):
-        self._profile = profile
+        self.profile = profile
         self._events = list(events)
         self._by_id = {event.id: event for event in events}
         self._state = fold(profile, self._events)
@@ -42,19 +42,19 @@ class FlightLog:
         self._events.append(event)
         self._by_id[event.id] = event
         if event.kind == "undo":
-            self._state = fold(self._profile, self._events)
+            self._state = fold(self.profile, self._events)
         else:
-            self._state = step(self._profile, self._state, event)
+            self._state = step(self.profile, self._state, event)
 
     def ahead(self, events: Sequence[Event]) -> FlightState:
         """Return the state after these too, without taking them; those that are here already count once."""
         new = [event for event in events if event.id not in self._by_id]
         last_seq = max((event.seq for event in events), default=self._state.last_seq)
         if any(event.kind == "undo" for event in new):
-            return replace(fold(self._profile, [*self._events, *new]), last_seq=last_seq)
+            return replace(fold(self.profile, [*self._events, *new]), last_seq=last_seq)
         state = self._state
         for event in new:
-            state = step(self._profile, state, event)
+            state = step(self.profile, state, event)
         return replace(state, last_seq=max(state.last_seq, last_seq))
 
     def settle(self, event: Event) -> None:

@@ -2,6 +2,7 @@
 
 import logging
 import threading
+from collections.abc import Mapping
 from datetime import UTC, datetime
 
 from werkzeug.exceptions import Conflict, NotFound
@@ -9,7 +10,7 @@ from werkzeug.exceptions import Conflict, NotFound
 from ..core.aircraft import Profile
 from ..core.flight.events import Event
 from ..core.flight.fold import fold
-from ..core.screen.record import summary_of
+from ..core.screen.record import FlightKind, summary_of
 from ..library.shipped import shipped_profiles
 from ..store import flights
 from ..store.aircraft import imported_aircraft
@@ -21,6 +22,8 @@ from .live_flight import LiveFlight
 from .making import make_live_flight
 from .settings import Settings
 
+# what a flight is, by where its needles come from
+_KINDS: Mapping[str, FlightKind] = {"manual": "by_hand", "device": "instrument"}
 _log = logging.getLogger(__name__)
 
 
@@ -67,8 +70,9 @@ class Hangar:
             made = {}
             for flight in flights.without_summary(db):
                 profile = flights.profile_by_hash(db, flight.profile_hash)
-                state = fold(profile, flights.events_of(db, flight.id))
-                made[flight.id] = summary_of(state, is_file=flight.source == "file")
+                events = flights.events_of(db, flight.id)
+                length_s = max((event.at_s for event in events), default=0.0)
+                made[flight.id] = summary_of(profile, fold(profile, events), length_s, is_file=flight.source == "file")
         if made:
             with self.database.writing() as db:
                 for flight_id, summary in made.items():
@@ -104,6 +108,7 @@ class Hangar:
                 source=source,
                 started_utc=datetime.now(UTC).isoformat(timespec="seconds"),
                 feed=feed,
+                kind=_KINDS.get(feed or source, "practice"),
             )
             with self.database.writing() as db:
                 flights.keep_profile(db, profile)
@@ -116,7 +121,7 @@ class Hangar:
                     wall_utc=flight.started_utc,
                 )
                 flights.add_event(db, flight_id, begun)
-                flights.put_summary(db, flight_id, summary_of(fold(profile, [begun])))
+                flights.put_summary(db, flight_id, summary_of(profile, fold(profile, [begun]), 0.0))
             self.live = make_live_flight(self.database, flight, profile, speed, self.settings.oat_c)
             self.live.start()
             return self.live

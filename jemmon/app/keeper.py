@@ -108,7 +108,8 @@ class Keeper:
                     seq, is_new = flights.add_event(db, self._flight_id, event)
                     written.append((replace(event, seq=seq), is_new))
                 ahead = self._log.ahead([event for event, _ in written])
-                flights.put_summary(db, self._flight_id, summary_of(ahead))
+                length_s = max([self._log.last_s, *(event.at_s for event, _ in written)])
+                flights.put_summary(db, self._flight_id, summary_of(self._log.profile, ahead, length_s))
         except NotWritten as error:
             self._tell_trouble(error.code)
             raise

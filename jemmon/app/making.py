@@ -34,8 +34,12 @@ def make_live_flight(
     time its needles run, `oat_c` the outside temperature [°C] at the simulated field."""
     with database.reading() as db:
         events = flights.events_of(db, flight.id)
-        earlier = flights.events_of_aircraft(db, flight.registration, READ_KINDS, but=flight.id)
-        take_offs = flights.events_of_aircraft(db, flight.registration, TAKE_OFF_KINDS, but=flight.id)
+        earlier = flights.events_of_aircraft(
+            db, flight.registration, READ_KINDS, practice=flight.is_practice, but=flight.id
+        )
+        take_offs = flights.events_of_aircraft(
+            db, flight.registration, TAKE_OFF_KINDS, practice=flight.is_practice, but=flight.id
+        )
         kept = samples.feed_state(db, flight.id)
     history = recorded_attempts([told_starts(profile, told) for _, _, told in earlier])
     at_s = flight_time_s(flight, events, kept, time.time())

@@ -112,6 +112,7 @@ def _fly(
         pilot=pilot,
         title="Larkfield circuit and leaning",
         source="bench",
+        kind="demo",
         started_utc=started.isoformat(timespec="seconds"),
     )
     trace = trace_from_rows(rows, names)
@@ -123,7 +124,8 @@ def _fly(
             samples.put_block(db, flight_id, minute, rows[(rows[:, 0] // samples.BLOCK_S) == minute])
         for event in _events(flight_id, profile, trace, started, oat_c, round(book_strokes(profile, oat_c))):
             flights.add_event(db, flight_id, event)
-        flights.put_summary(db, flight_id, summary_of(fold(profile, flights.events_of(db, flight_id))))
+        events = flights.events_of(db, flight_id)
+        flights.put_summary(db, flight_id, summary_of(profile, fold(profile, events), float(run.time_s[-1])))
 
 
 def _events(

@@ -10,30 +10,32 @@ from ..core.aircraft import Profile, profile_from_json
 from ..core.aircraft.profile import canonical_json, refused_profile
 from ..core.base.errors import ProfileError
 from ..core.flight.events import Event
-from ..core.screen.record import FlightLine, FlightSummary
+from ..core.screen.record import EngineDrops, FlightKind, FlightLine, FlightSummary
 
 _INSERT_PROFILE = "INSERT OR IGNORE INTO profiles (content_hash, profile_id, body) VALUES (?, ?, ?)"
 _INSERT_FLIGHT = """
-INSERT INTO flights (id, profile_hash, registration, pilot, title, source, started_utc, feed)
-VALUES (:id, :profile_hash, :registration, :pilot, :title, :source, :started_utc, :feed)
+INSERT INTO flights (id, profile_hash, registration, pilot, title, source, started_utc, feed, kind)
+VALUES (:id, :profile_hash, :registration, :pilot, :title, :source, :started_utc, :feed, :kind)
 """
 _INSERT_EVENT = """
 INSERT INTO events (flight_id, id, kind, version, at_s, wall_utc, body)
 VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING seq
 """
 _LINES = """
-SELECT f.id, p.profile_id, f.registration, f.pilot, f.title, f.source, f.started_utc,
-       s.ended, s.findings, s.verdict, s.drop_left_rpm, s.drop_right_rpm
+SELECT f.id, p.profile_id, f.registration, f.pilot, f.title, f.source, f.kind, f.started_utc, f.note, f.hidden_utc,
+       s.ended, s.findings, s.verdict, s.drop_left_rpm, s.drop_right_rpm, s.length_s, s.drops
 FROM flights AS f JOIN profiles AS p ON p.content_hash = f.profile_hash
 LEFT JOIN flight_summaries AS s ON s.flight_id = f.id
 """
 _PUT_SUMMARY = """
-INSERT INTO flight_summaries (flight_id, ended, findings, verdict, drop_left_rpm, drop_right_rpm, last_seq)
-VALUES (:flight_id, :ended, :findings, :verdict, :drop_left_rpm, :drop_right_rpm, :last_seq)
+INSERT INTO flight_summaries (flight_id, ended, findings, verdict, drop_left_rpm, drop_right_rpm, last_seq, length_s, drops)
+VALUES (:flight_id, :ended, :findings, :verdict, :drop_left_rpm, :drop_right_rpm, :last_seq, :length_s, :drops)
 ON CONFLICT (flight_id) DO UPDATE SET ended = excluded.ended, findings = excluded.findings, verdict = excluded.verdict,
-  drop_left_rpm = excluded.drop_left_rpm, drop_right_rpm = excluded.drop_right_rpm, last_seq = excluded.last_seq
+  drop_left_rpm = excluded.drop_left_rpm, drop_right_rpm = excluded.drop_right_rpm, last_seq = excluded.last_seq,
+  length_s = excluded.length_s, drops = excluded.drops
 """
-_FLIGHT_COLUMNS = "id, profile_hash, registration, pilot, title, source, started_utc, feed"
+_FLIGHT_COLUMNS = "id, profile_hash, registration, pilot, title, source, started_utc, feed, kind"
+_IS_PRACTICE = "kind IN ('practice', 'drill')"
 
 # what an aircraft's pages and its advice look back on; an engine of hundreds of flights ago was another one
 NEWEST = 100
@@ -55,6 +57,12 @@ class Flight:
     source: str
     started_utc: str
     feed: str = ""
+    kind: FlightKind = "practice"
+
+    @property
+    def is_practice(self) -> bool:
+        """Say whether it was flown on a simulated engine for practice."""
+        return self.kind in ("practice", "drill")
 
     @classmethod
     def from_row(cls, row: sqlite3.Row) -> "Flight":
@@ -95,16 +103,40 @@ def flight_by_id(db: sqlite3.Connection, flight_id: str) -> Flight | None:
     return Flight.from_row(row) if row else None
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wanted:
+    """Which flights a list shows: of a registration, kind, gravest verdict, from and to a day (YYYY-MM-DD); hidden ones
+    or the others."""
+
+    registration: str | None = None
+    kind: str | None = None
+    verdict: str | None = None
+    since: str | None = None
+    until: str | None = None
+    hidden: bool = False
+
+    def where(self) -> tuple[str, list[str]]:
+        """Return (the condition in SQL, its values)."""
+        rows = [
+            ("f.registration = ?", self.registration),
+            ("f.kind = ?", self.kind),
+            ("s.verdict = ?", self.verdict),
+            ("f.started_utc >= ?", self.since),
+            ("substr(f.started_utc, 1, 10) <= ?", self.until),
+        ]
+        given = [(text, value) for text, value in rows if value is not None]
+        hidden = f"f.hidden_utc IS {'NOT ' if self.hidden else ''}NULL"
+        return " AND ".join([hidden, *(text for text, _ in given)]), [value for _, value in given]
+
+
 def flight_lines(
-    db: sqlite3.Connection, limit: int = -1, offset: int = 0, registration: str | None = None
+    db: sqlite3.Connection, limit: int = -1, offset: int = 0, wanted: Wanted = Wanted()
 ) -> list[FlightLine]:
-    """Return flights (of one registration, or all) with what a list shows of them, newest first: `limit` of them (all below 0)
-    after the first `offset`."""
-    where = "" if registration is None else "WHERE f.registration = ?"
-    own = () if registration is None else (registration,)
-    sql = f"{_LINES} {where} ORDER BY f.started_utc DESC, f.id DESC LIMIT ? OFFSET ?"
-    rows = db.execute(sql, (*own, limit, offset))
-    return [_line(row) for row in rows]
+    """Return the flights that are wanted with what a list shows of them, newest first: `limit` of them (all below 0) after the
+    first `offset`."""
+    where, values = wanted.where()
+    sql = f"{_LINES} WHERE {where} ORDER BY f.started_utc DESC, f.id DESC LIMIT ? OFFSET ?"
+    return [_line(row) for row in db.execute(sql, (*values, limit, offset))]
 
 
 def flight_line(db: sqlite3.Connection, flight_id: str) -> FlightLine | None:
@@ -113,10 +145,40 @@ def flight_line(db: sqlite3.Connection, flight_id: str) -> FlightLine | None:
     return _line(row) if row else None
 
 
-def count_flights(db: sqlite3.Connection, registration: str | None = None) -> int:
-    """Return how many flights are kept, of one registration or in all."""
-    sql = "SELECT count(*) AS n FROM flights WHERE ?1 IS NULL OR registration = ?1"
-    return int(db.execute(sql, (registration,)).fetchone()["n"])
+def count_flights(db: sqlite3.Connection, wanted: Wanted = Wanted()) -> int:
+    """Return how many flights are kept of those that are wanted."""
+    where, values = wanted.where()
+    sql = f"SELECT count(*) AS n FROM flights AS f LEFT JOIN flight_summaries AS s ON s.flight_id = f.id WHERE {where}"
+    return int(db.execute(sql, values).fetchone()["n"])
+
+
+def count_by_use(db: sqlite3.Connection, registration: str) -> tuple[int, int]:
+    """Return how many flights of a registration are (real, practice), without hidden ones."""
+    sql = f"""
+    SELECT sum(NOT {_IS_PRACTICE}) AS own, sum({_IS_PRACTICE}) AS practised FROM flights
+    WHERE registration = ? AND hidden_utc IS NULL
+    """
+    row = db.execute(sql, (registration,)).fetchone()
+    return int(row["own"] or 0), int(row["practised"] or 0)
+
+
+def hide_flight(db: sqlite3.Connection, flight_id: str, since_utc: str | None) -> None:
+    """Take a flight out of the records since a time, or bring it back (None)."""
+    db.execute("UPDATE flights SET hidden_utc = ? WHERE id = ?", (since_utc, flight_id))
+
+
+def put_note(db: sqlite3.Connection, flight_id: str, note: str) -> None:
+    """Keep the pilot's note of a flight."""
+    db.execute("UPDATE flights SET note = ? WHERE id = ?", (note, flight_id))
+
+
+def remove_hidden(db: sqlite3.Connection) -> int:
+    """Remove the hidden flights for good, with all that is kept of them; return how many."""
+    rows = db.execute("SELECT id FROM flights WHERE hidden_utc IS NOT NULL").fetchall()
+    for table in ("events", "sample_blocks", "bench_states", "trace_files", "flight_summaries"):
+        db.executemany(f"DELETE FROM {table} WHERE flight_id = ?", [(row["id"],) for row in rows])
+    db.executemany("DELETE FROM flights WHERE id = ?", [(row["id"],) for row in rows])
+    return len(rows)
 
 
 def _line(row: sqlite3.Row) -> FlightLine:
@@ -127,18 +189,33 @@ def _line(row: sqlite3.Row) -> FlightLine:
         pilot=row["pilot"],
         title=row["title"],
         source=row["source"],
+        kind=row["kind"],
         started_utc=row["started_utc"],
+        length_s=row["length_s"] or 0.0,
+        note=row["note"],
+        hidden=row["hidden_utc"] is not None,
         ended=bool(row["ended"]),
         findings=row["findings"] or 0,
         verdict=row["verdict"],
         drop_left_rpm=row["drop_left_rpm"],
         drop_right_rpm=row["drop_right_rpm"],
+        drops=_drops(row),
     )
+
+
+def _drops(row: sqlite3.Row) -> tuple[EngineDrops, ...]:
+    """Return the drops of each engine; a summary of an earlier version has those of one."""
+    kept = tuple(EngineDrops(**one) for one in json.loads(row["drops"] or "[]"))
+    left, right = row["drop_left_rpm"], row["drop_right_rpm"]
+    if kept or (left is None and right is None):
+        return kept
+    return (EngineDrops(engine=None, first_rpm=left, second_rpm=right),)
 
 
 def put_summary(db: sqlite3.Connection, flight_id: str, summary: FlightSummary) -> None:
     """Keep what a list shows of a flight."""
-    db.execute(_PUT_SUMMARY, {"flight_id": flight_id, **asdict(summary)})
+    fields = asdict(summary)
+    db.execute(_PUT_SUMMARY, {"flight_id": flight_id, **fields, "drops": json.dumps(fields["drops"])})
 
 
 def without_summary(db: sqlite3.Connection) -> list[Flight]:
@@ -202,19 +279,27 @@ def _event(row: sqlite3.Row) -> Event:
 
 
 def events_of_aircraft(
-    db: sqlite3.Connection, registration: str, kinds: Sequence[str], but: str = "", newest: int = NEWEST
+    db: sqlite3.Connection,
+    registration: str,
+    kinds: Sequence[str],
+    *,
+    practice: bool,
+    but: str = "",
+    newest: int = NEWEST,
 ) -> list[tuple[str, str, list[Event]]]:
-    """Return (flight, its day, its events of these kinds) of the `newest` flights of an aircraft, oldest first, without `but`."""
+    """Return (flight, its day, its events of these kinds) of the `newest` flights of an aircraft, oldest first, without `but` and
+    hidden ones: those for practice, or the real ones."""
     marks = ", ".join("?" * len(kinds))
     sql = f"""
     SELECT events.*, own.started_utc FROM events JOIN (
-      SELECT id, started_utc FROM flights WHERE registration = ? AND id <> ? ORDER BY started_utc DESC, id DESC LIMIT ?
+      SELECT id, started_utc FROM flights WHERE registration = ? AND id <> ? AND hidden_utc IS NULL AND {_IS_PRACTICE} = ?
+      ORDER BY started_utc DESC, id DESC LIMIT ?
     ) AS own ON own.id = events.flight_id
     WHERE events.kind IN ({marks})
     ORDER BY own.started_utc, events.seq
     """
     rows: dict[str, tuple[str, list[Event]]] = {}
-    for row in db.execute(sql, (registration, but, newest, *kinds)):
+    for row in db.execute(sql, (registration, but, int(practice), newest, *kinds)):
         _, events = rows.setdefault(row["flight_id"], (row["started_utc"][:10], []))
         events.append(_event(row))
     return [(flight, day, events) for flight, (day, events) in rows.items()]

@@ -82,7 +82,7 @@ def _fill(path: Path) -> None:
     with kept.reading() as db:
         originals = [flights.flight_by_id(db, f"demo-{number}") for number in range(1, 6)]
         events = {flight.id: flights.events_of(db, flight.id) for flight in originals if flight}
-    summaries = {name: summary_of(fold(profile, own)) for name, own in events.items()}
+    summaries = {name: summary_of(profile, fold(profile, own), own[-1].at_s) for name, own in events.items()}
     with kept.writing() as db:
         for number in range(FLIGHTS - len(originals)):
             flight = originals[number % len(originals)]

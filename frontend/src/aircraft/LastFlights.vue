@@ -2,6 +2,7 @@
 import { computed, watch } from 'vue'
 import { answer, api } from '@/api/client'
 import { useAnswer } from '@/api/useAnswer'
+import { KINDS, dropWords, when } from '@/records/words'
 
 /** The last three flights of an aircraft with their magneto drops, and one sentence on where these go. */
 const props = defineProps<{
@@ -16,7 +17,6 @@ const { answer: kept, ask } = useAnswer(() => {
 })
 watch(() => props.registration, ask)
 const own = computed(() => kept.value?.flights.slice(0, SHOWN) ?? [])
-const rounded = (drop: number | null) => (drop === null ? '–' : Math.round(drop))
 </script>
 
 <template>
@@ -24,13 +24,9 @@ const rounded = (drop: number | null) => (drop === null ? '–' : Math.round(dro
     <p>{{ kept?.sentence }}</p>
     <ol class="last">
       <li v-for="f in own" :key="f.id">
-        <RouterLink :to="`/records/${f.id}`">{{ f.started_utc.slice(0, 10) }}, {{ f.pilot }}</RouterLink>
-        <span
-          >left <b>{{ rounded(f.drop_left_rpm) }}</b></span
-        >
-        <span
-          >right <b>{{ rounded(f.drop_right_rpm) }}</b></span
-        >
+        <RouterLink :to="`/records/${f.id}`">{{ when(f.started_utc) }}, {{ f.pilot }}</RouterLink>
+        <span class="soft">{{ KINDS[f.kind] }}</span>
+        <span>{{ dropWords(f.drops) }}</span>
       </li>
     </ol>
   </template>
@@ -43,11 +39,12 @@ const rounded = (drop: number | null) => (drop === null ? '–' : Math.round(dro
   margin: 6px 0;
   display: grid;
   gap: 2px;
-  max-width: 620px;
+  max-width: 760px;
 }
 .last li {
   display: grid;
-  grid-template-columns: 1fr 90px 90px;
+  grid-template-columns: 1fr 120px minmax(150px, auto);
+  gap: 0 12px;
   align-items: center;
   min-height: 40px;
   border-bottom: 1px solid var(--line);

@@ -24,9 +24,10 @@ watch(page, async () => {
 
 <template>
   <PageFrame
-    :back="{ to: `/aircraft/${id}`, say: page?.aircraft?.registration ?? 'Aircraft' }"
+    :aircraft="{ id, registration: page?.aircraft?.registration }"
     title="How verdicts are made"
     :problem="problem"
+    :waiting="!page"
   >
     <p v-if="page" class="sentence">
       {{ page.methods.length }} kinds of check; live and from a record they are judged alike. Within limits is no

@@ -15,15 +15,13 @@ const display = useDisplay()
 </script>
 
 <template>
-  <PageFrame :back="{ to: '/', say: 'Aircraft' }" :problem="problem">
-    <template #title>
-      <RouterLink :to="`/aircraft/${id}/starts`" class="key out">Starts</RouterLink>
-      <RouterLink :to="`/aircraft/${id}/trends`" class="key out">Trends</RouterLink>
-      <RouterLink :to="`/aircraft/${id}/plan`" class="key out">Plan</RouterLink>
-      <RouterLink :to="`/aircraft/${id}/method`" class="key out">Method</RouterLink>
-    </template>
+  <PageFrame
+    :aircraft="{ id, registration: profile?.aircraft.registration }"
+    :title="profile ? `${profile.aircraft.registration}, ${profile.aircraft.name}` : 'Limits and lists'"
+    :problem="problem"
+    :waiting="!profile"
+  >
     <template v-if="profile">
-      <h1>{{ profile.aircraft.registration }}, {{ profile.aircraft.name }}</h1>
       <p class="sentence">
         {{ profile.limits.length }} limits,
         {{ profile.aircraft.owner_signed ? 'signed by the owner' : 'not checked against your handbook' }}.

@@ -160,6 +160,40 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/flights.zip': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** All flights as one file: what was said of each as JSON, its samples as a trace CSV, the profiles. */
+    get: operations['flights.export_flights']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/flights/remove-hidden': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Remove for good what was taken out of the records. */
+    post: operations['flights.remove_hidden']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/flights/{flight_id}': {
     parameters: {
       query?: never
@@ -188,6 +222,57 @@ export interface paths {
     put?: never
     /** Keep a pilot's event; 201 when new, 200 when it was known. It is on disk when the answer leaves. */
     post: operations['flights.post_pilot_event']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/flights/{flight_id}/flight.zip': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** One flight as a file: what was said of it as JSON, its samples as a trace CSV, its profile. */
+    get: operations['flights.export_flight']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/flights/{flight_id}/hidden': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take a flight out of the records, or bring it back. What is kept of it stays until it is removed for good. */
+    post: operations['flights.hide_flight']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/flights/{flight_id}/note': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Keep a note of a flight; the one before it is gone. */
+    post: operations['flights.note_flight']
     delete?: never
     options?: never
     head?: never
@@ -901,6 +986,23 @@ export interface components {
       steps: string[]
     }
     /**
+     * EngineDrops
+     * @description The two magneto drops [RPM] of one engine; its name where there are several, the order where the sides are not known.
+     */
+    EngineDrops: {
+      /** Engine */
+      engine: string | null
+      /** First Rpm */
+      first_rpm: number | null
+      /** Second Rpm */
+      second_rpm: number | null
+      /**
+       * Sides Known
+       * @default true
+       */
+      sides_known: boolean
+    }
+    /**
      * EngineName
      * @description An engine's number and name.
      */
@@ -1004,8 +1106,19 @@ export interface components {
       title: string
       /** Source */
       source: string
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'practice' | 'by_hand' | 'instrument' | 'file' | 'demo' | 'drill'
       /** Started Utc */
       started_utc: string
+      /** Length S */
+      length_s: number
+      /** Note */
+      note: string
+      /** Hidden */
+      hidden: boolean
       /** Ended */
       ended: boolean
       /** Findings */
@@ -1016,6 +1129,8 @@ export interface components {
       drop_left_rpm: number | null
       /** Drop Right Rpm */
       drop_right_rpm: number | null
+      /** Drops */
+      drops: components['schemas']['EngineDrops'][]
     }
     /**
      * FlightList
@@ -1216,6 +1331,14 @@ export interface components {
       id: string
       /** Name */
       name: string
+    }
+    /**
+     * Hidden
+     * @description Whether a flight is out of the records.
+     */
+    Hidden: {
+      /** Hidden */
+      hidden: boolean
     }
     /**
      * Instrument
@@ -1736,6 +1859,14 @@ export interface components {
       title: string
       /** Limits */
       limits: string[]
+    }
+    /**
+     * Note
+     * @description The pilot's note of a flight.
+     */
+    Note: {
+      /** Note */
+      note: string
     }
     /**
      * Notices
@@ -2577,6 +2708,14 @@ export interface components {
       text: string
     }
     /**
+     * Removed
+     * @description How many flights were removed for good.
+     */
+    Removed: {
+      /** Flights */
+      flights: number
+    }
+    /**
      * Resumed
      * @description The pilot comes back to the lists.
      */
@@ -3076,6 +3215,7 @@ export interface components {
       lines: components['schemas']['PrimeLine'][]
       /** Looks Back */
       looks_back: string | null
+      use: components['schemas']['Use']
     }
     /**
      * Tachometer
@@ -3336,6 +3476,7 @@ export interface components {
       health: components['schemas']['NozzleDrift'][]
       /** Looks Back */
       looks_back: string | null
+      use: components['schemas']['Use']
     }
     /**
      * Trouble
@@ -3484,6 +3625,18 @@ export interface components {
       }
     }
     /**
+     * Use
+     * @description Whether a page shows flights for practice or the real ones, never both, and how many there are of either.
+     */
+    Use: {
+      /** Practice */
+      practice: boolean
+      /** Real Flights */
+      real_flights: number
+      /** Practice Flights */
+      practice_flights: number
+    }
+    /**
      * WantedPower
      * @description The steps from here to the power that is asked for, the next one first; `there` when it is reached.
      */
@@ -3619,6 +3772,7 @@ export type Device = components['schemas']['Device']
 export type DeviceAddress = components['schemas']['DeviceAddress']
 export type Display = components['schemas']['Display']
 export type EmergencyDrill = components['schemas']['EmergencyDrill']
+export type EngineDrops = components['schemas']['EngineDrops']
 export type EngineName = components['schemas']['EngineName']
 export type EnginePower = components['schemas']['EnginePower']
 export type Fact = components['schemas']['Fact']
@@ -3635,6 +3789,7 @@ export type FuelBudget = components['schemas']['FuelBudget']
 export type FuelNow = components['schemas']['FuelNow']
 export type FuelOnBoard = components['schemas']['FuelOnBoard']
 export type HandAction = components['schemas']['HandAction']
+export type Hidden = components['schemas']['Hidden']
 export type Instrument = components['schemas']['Instrument']
 export type Interrupted = components['schemas']['Interrupted']
 export type ItemDone = components['schemas']['ItemDone']
@@ -3668,6 +3823,7 @@ export type MixtureCurve = components['schemas']['MixtureCurve']
 export type Moved = components['schemas']['Moved']
 export type Named = components['schemas']['Named']
 export type NotJudged = components['schemas']['NotJudged']
+export type Note = components['schemas']['Note']
 export type Notices = components['schemas']['Notices']
 export type NozzleDrift = components['schemas']['NozzleDrift']
 export type OpenItems = components['schemas']['OpenItems']
@@ -3725,6 +3881,7 @@ export type PutBackTapped = components['schemas']['PutBackTapped']
 export type RatingClock = components['schemas']['RatingClock']
 export type ReadIn = components['schemas']['ReadIn']
 export type Remark = components['schemas']['Remark']
+export type Removed = components['schemas']['Removed']
 export type Resumed = components['schemas']['Resumed']
 export type RunUpCard = components['schemas']['RunUpCard']
 export type ServerSettings = components['schemas']['ServerSettings']
@@ -3776,6 +3933,7 @@ export type TypedLean = components['schemas']['Typed_lean']
 export type TypedMagCheck = components['schemas']['Typed_mag_check']
 export type Undo = components['schemas']['Undo']
 export type Units = components['schemas']['Units']
+export type Use = components['schemas']['Use']
 export type WantedPower = components['schemas']['WantedPower']
 export type WeatherAnswer = components['schemas']['WeatherAnswer']
 export type WeatherTold = components['schemas']['WeatherTold']
@@ -4091,7 +4249,9 @@ export interface operations {
   }
   'aircraft.show_starts': {
     parameters: {
-      query?: never
+      query?: {
+        practice?: boolean | null
+      }
       header?: never
       path: {
         profile_id: string
@@ -4127,11 +4287,22 @@ export interface operations {
           'application/json': components['schemas']['Problem']
         }
       }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
     }
   }
   'aircraft.show_trends': {
     parameters: {
-      query?: never
+      query?: {
+        practice?: boolean | null
+      }
       header?: never
       path: {
         profile_id: string
@@ -4160,6 +4331,15 @@ export interface operations {
       }
       /** @description What is wrong. */
       404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
         headers: {
           [name: string]: unknown
         }
@@ -4291,6 +4471,11 @@ export interface operations {
         limit?: number
         offset?: number
         registration?: string | null
+        kind?: ('practice' | 'by_hand' | 'instrument' | 'file' | 'demo' | 'drill') | null
+        verdict?: ('within' | 'look' | 'stop' | 'incomplete' | 'unknown') | null
+        since?: string | null
+        until?: string | null
+        hidden?: boolean
       }
       header?: never
       path?: never
@@ -4405,6 +4590,91 @@ export interface operations {
       }
       /** @description What is wrong. */
       422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'flights.export_flights': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/zip': string
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'flights.remove_hidden': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Removed']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
         headers: {
           [name: string]: unknown
         }
@@ -4536,6 +4806,215 @@ export interface operations {
       }
       /** @description What is wrong. */
       409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'flights.export_flight': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        flight_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/zip': string
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'flights.hide_flight': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        flight_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Hidden']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['FlightLine']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'flights.note_flight': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        flight_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Note']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['FlightLine']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
         headers: {
           [name: string]: unknown
         }

@@ -92,6 +92,9 @@ const mainMark = computed(() =>
   flight.oldSince === null && (item.value?.as_expected || item.value?.finding?.verdict === 'within') ? '✓ ' : '',
 )
 
+/** A finger or a mouse leaves the focus where it is: only who walks by keys moves it. */
+const keepFocus = (event: MouseEvent) => (event.target as HTMLElement).closest('button') && event.preventDefault()
+
 /** The main button; a check that is typed is made again on the pad. */
 async function go() {
   if (does.value === 'stopped' && item.value?.manual && frame.value?.source === 'manual') isTyping.value = true
@@ -101,7 +104,8 @@ async function go() {
 useKeys(
   {
     ' ': go,
-    Backspace: () => flight.undo(),
+    Backspace: () => (pad.value ? pad.value.back() : flight.undo()),
+    Enter: () => pad.value?.take(),
     '?': () => (card.value = card.value === 'keys' ? undefined : 'keys'),
     e: () => (card.value = card.value === 'emergency' ? undefined : 'emergency'),
     c: () => {
@@ -127,6 +131,7 @@ useKeys(
     class="flight"
     :data-handed-over="frame.handed_over_ms"
     :class="[display.hand, { manual: frame.source === 'manual', old: flight.oldSince !== null }]"
+    @mousedown="keepFocus"
   >
     <TopBar :frame="frame" :speeds="speeds" @keys="card = 'keys'" @emergency="card = 'emergency'" />
     <div class="now">

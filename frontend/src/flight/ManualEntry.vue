@@ -55,7 +55,8 @@ function toggle(name: string, side: string) {
   sides.value[name] = chosen.includes(side) ? chosen.filter((s) => s !== side) : [...chosen, side]
 }
 const type = (digit: string) => text.value.length < 5 && (text.value += digit)
-defineExpose({ type })
+const back = () => (text.value = text.value.slice(0, -1))
+defineExpose({ type, back, take: next })
 </script>
 
 <template>

@@ -4,6 +4,7 @@ import type { Frame } from '@/api/schema'
 import { useFlight } from './flight'
 import { useHands } from '@/practice/hands'
 import DisplaySwitches from '@/parts/DisplaySwitches.vue'
+import EndFlight from '@/parts/EndFlight.vue'
 
 /** The one way out, where the flight is, and the few switches. */
 const props = defineProps<{
@@ -21,6 +22,7 @@ const emit = defineEmits<{
 const flight = useFlight()
 const hands = useHands()
 const showsSwitches = ref(false)
+const isLeaving = ref(false)
 const place = computed(() => {
   const phase = props.frame.phases.find((p) => p.id === props.frame.phase)
   return phase ? `${phase.of - phase.open} of ${phase.of}` : ''
@@ -33,7 +35,9 @@ const faster = () => {
 
 <template>
   <header class="bar">
-    <RouterLink to="/" class="key out"><span aria-hidden="true">‹&nbsp;</span>Leave</RouterLink>
+    <button type="button" class="out" :aria-expanded="isLeaving" @click="isLeaving = !isLeaving">
+      <span aria-hidden="true">‹&nbsp;</span>Leave
+    </button>
     <p class="phase">
       <b>{{ frame.phase_title }}</b> <span>{{ place }}</span>
     </p>
@@ -60,6 +64,10 @@ const faster = () => {
       <button type="button" aria-label="Keys" @click="emit('keys')">?</button>
       <button type="button" class="stop" @click="emit('emergency')">Emergency</button>
     </div>
+    <p v-if="isLeaving" class="leaving" role="group" aria-label="Leave the flight">
+      <RouterLink to="/" class="key out">Leave: it goes on</RouterLink>
+      <EndFlight :flight="frame.flight" :registration="frame.registration" />
+    </p>
     <DisplaySwitches v-if="showsSwitches" class="switches" />
   </header>
 </template>
@@ -76,6 +84,12 @@ const faster = () => {
   display: flex;
   gap: 6px;
 }
+.leaving {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.leaving,
 .switches {
   flex-basis: 100%;
 }

@@ -2,7 +2,11 @@ import { onScopeDispose } from 'vue'
 
 const SECOND_PRESS_MS = 300
 
-/** Call `actions[key]` for keys pressed outside of inputs. A held key acts once; space not twice within 300 ms. */
+/** What space and Enter press by themselves, where they have the focus. */
+const PRESSED_BY_ITSELF = 'button, a, summary'
+
+/** Call `actions[key]` for keys pressed outside of inputs. A key acts on what has the focus: space and Enter on a button press
+ * that and nothing else, arrows move the slider in focus. A held key acts once; space not twice within 300 ms. */
 export function useKeys(
   actions: Record<string, (event: KeyboardEvent) => void>,
   released: Record<string, () => void> = {},
@@ -13,24 +17,21 @@ export function useKeys(
     const target = event.target as HTMLElement
     if (target.matches('input:not([type=range]), textarea, select') || event.ctrlKey || event.metaKey || event.altKey)
       return
+    if ((event.key === ' ' || event.key === 'Enter') && target.closest(PRESSED_BY_ITSELF)) return
     const key = event.key.length === 1 ? event.key.toLowerCase() : event.key
     const action = actions[key] ?? (/^[0-9]$/.test(key) ? actions['digit'] : undefined)
     if (!action) return
-    const steps = key.startsWith('Arrow')
-    if (event.repeat && !steps) return event.preventDefault()
+    event.preventDefault()
+    if (event.repeat) return
     if (key === ' ') {
       const now = performance.now()
-      event.preventDefault()
       if (now - lastSpace < SECOND_PRESS_MS) return
       lastSpace = now
-      if (target instanceof HTMLButtonElement) target.blur()
     }
-    if (steps) event.preventDefault()
     action(event)
   }
 
   function up(event: KeyboardEvent) {
-    if (event.key === ' ') event.preventDefault() // a button in focus would be pressed a second time
     released[event.key.toLowerCase()]?.()
   }
 
@@ -44,13 +45,13 @@ export function useKeys(
 
 /** The keys of the flight screen and what they do, as `?` shows them. */
 export const KEYS: [string, string][] = [
-  ['Space', 'done, next phase'],
-  ['Backspace', 'take back'],
+  ['Space', 'done, next phase; on a button: that button'],
+  ['Backspace', 'take back; on the pad: one digit'],
   ['0–9', 'number pad'],
   ['C', 'start the clock, count one'],
   ['I', 'interrupted'],
-  ['↑ ↓', 'throttle'],
-  ['← →', 'mixture'],
+  ['Enter', 'take the figure on the pad'],
+  ['T N X', 'to throttle, propeller, mixture; then ↑ ↓'],
   ['O L R B', 'magnetos off, left, right, both'],
   ['S (hold)', 'starter'],
   ['P, K', 'prime, lock primer'],

@@ -1,6 +1,18 @@
 import { useDisplay } from '@/parts/display'
 
+const KINDS = ['pointerdown', 'keydown'] as const
 let context: AudioContext | undefined
+
+/** Unlock sound on the first tap or key of a page, where it is switched on: browsers keep it silent until then. */
+export function useUnlockedSound() {
+  const { unlock } = useTones()
+  const display = useDisplay()
+  const first = () => {
+    if (display.sound) unlock()
+    for (const kind of KINDS) removeEventListener(kind, first)
+  }
+  for (const kind of KINDS) addEventListener(kind, first)
+}
 
 /** Short tones: time up, limit passed, drop measured, peak found. Silent until the first tap has unlocked sound. */
 export function useTones() {

@@ -40,6 +40,9 @@ defineExpose({ press, release })
     @pointerup="release"
     @pointercancel="release"
     @pointerleave="release"
+    @keydown.space.prevent="press"
+    @keyup.space.prevent="release"
+    @blur="release"
     @contextmenu.prevent
   >
     <slot />

@@ -1,32 +1,102 @@
 <script setup lang="ts">
+import { computed, watchEffect } from 'vue'
+import GoingBar from './GoingBar.vue'
 import DisplaySwitches from './DisplaySwitches.vue'
 
-/** A page away from the engine: the way back, what it is, the switches, and what went wrong in words. */
-defineProps<{
-  /** Where the way back leads, and its label. */
-  back?: { to: string; say: string }
+/** A page away from the engine: the same ways on every page, what it is, the switches, and what went wrong in words. */
+const props = defineProps<{
   /** What this page is. */
-  title?: string
+  title: string
+  /** The aircraft that it is about, where it is about one. */
+  aircraft?: { id: string; registration?: string }
   /** What went wrong, in words; empty where nothing did. */
   problem?: string
+  /** Whether its answer is still on its way. */
+  waiting?: boolean
 }>()
+const PAGES = [
+  ['/', 'Aircraft'],
+  ['/records', 'Records'],
+  ['/settings', 'Settings'],
+  ['/help', 'Help'],
+] as const
+const OWN = [
+  ['', 'Limits and lists'],
+  ['/plan', 'Plan'],
+  ['/starts', 'Starts'],
+  ['/trends', 'Trends'],
+  ['/method', 'How it judges'],
+] as const
+const own = computed(() => OWN.map(([path, say]) => ({ to: `/aircraft/${props.aircraft?.id}${path}`, say })))
+watchEffect(() => (document.title = `${props.title} · Jemmon`))
 </script>
 
 <template>
-  <main class="page">
+  <div class="page">
     <header>
-      <RouterLink v-if="back" :to="back.to" class="key out">‹ {{ back.say }}</RouterLink>
-      <slot name="title">
-        <b v-if="title">{{ title }}</b>
-      </slot>
-      <nav>
-        <slot name="tools" />
-        <DisplaySwitches />
+      <nav aria-label="Pages">
+        <RouterLink v-for="[to, say] in PAGES" :key="to" :to="to">{{ say }}</RouterLink>
       </nav>
+      <DisplaySwitches />
     </header>
-    <p v-if="problem" class="look" role="alert">
-      <b>{{ problem }}</b>
-    </p>
-    <slot />
-  </main>
+    <nav v-if="aircraft" class="own" :aria-label="`Pages of ${aircraft.registration ?? 'this aircraft'}`">
+      <b>{{ aircraft.registration ?? '…' }}</b>
+      <RouterLink v-for="one in own" :key="one.to" :to="one.to">{{ one.say }}</RouterLink>
+    </nav>
+    <GoingBar />
+    <main>
+      <h1>{{ title }}</h1>
+      <p v-if="problem" class="look" role="alert">
+        <b>{{ problem }}</b>
+      </p>
+      <p v-else-if="waiting" class="soft" role="status">Looking it up …</p>
+      <slot />
+    </main>
+  </div>
 </template>
+
+<style scoped>
+header,
+.own {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 16px;
+  align-items: center;
+  margin-bottom: 12px;
+}
+header > nav {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  margin-right: auto;
+}
+nav a {
+  display: inline-flex;
+  align-items: center;
+  min-height: 48px;
+  padding: 0 12px;
+  border-radius: 10px;
+  text-decoration: none;
+}
+nav a:hover {
+  text-decoration: underline;
+}
+nav a.router-link-exact-active,
+header nav a.router-link-active[href='/records'] {
+  background: var(--key);
+  color: var(--on-key);
+}
+.own {
+  gap: 6px;
+  border-bottom: 2px solid var(--line);
+  padding-bottom: 6px;
+}
+.own b {
+  margin-right: 8px;
+}
+h1 {
+  font-size: var(--mid);
+  line-height: 1.15;
+  margin: 12px 0;
+}
+</style>

@@ -40,11 +40,12 @@ const printIt = () => window.print()
 
 <template>
   <PageFrame
-    :back="{ to: `/aircraft/${id}`, say: page?.aircraft.registration ?? 'Aircraft' }"
+    :aircraft="{ id, registration: page?.aircraft.registration }"
     title="Plan"
     :problem="problem"
+    :waiting="!page"
   >
-    <template #tools><button type="button" @click="printIt">Print the card</button></template>
+    <button type="button" class="print" @click="printIt">Print the card</button>
     <PlanForm v-model="asked" :targets="page?.targets ?? []" />
     <template v-if="page">
       <p v-if="page.plan.refused" class="stop" role="alert">
@@ -63,6 +64,9 @@ const printIt = () => window.print()
 </template>
 
 <style scoped>
+.print {
+  float: right;
+}
 .halves {
   display: grid;
   grid-template-columns: minmax(0, 8fr) minmax(0, 5fr);

@@ -56,13 +56,15 @@ const position = (name: string) => hand.value[name] ?? Number(props.levers[name]
 const isOn = (name: string) => Number(props.levers[name] ?? 0) > 0.5
 const isWanted = (control: Control) => props.wanted?.replace('e2_', '') === control.id
 const flip = (name: string) => hands.move({ [full(name)]: isOn(full(name)) ? 0 : 1 })
-const nudge = (name: string, by: number) => slide(full(name), position(full(name)) + by)
+const sliders = useTemplateRef<HTMLInputElement[]>('sliders')
+/** Give a lever the focus, so that arrows move it. */
+const focus = (name: string) => sliders.value?.find((slider) => slider.dataset.lever === name)?.focus()
 const mag = (to: string) => hands.move({ [full('mag')]: to })
 const lock = () => hands.move({ primer_unlocked: false })
 const starter = () => of('hold').findIndex((c) => c.id === 'starter' || c.id === 'mesh')
 
 defineExpose({
-  nudge,
+  focus,
   flip,
   mag,
   lock,
@@ -87,6 +89,8 @@ defineExpose({
     <label v-for="c in of('slider')" :key="c.id" :class="{ wanted: isWanted(c) }">
       <span>{{ c.name }}</span>
       <input
+        ref="sliders"
+        :data-lever="c.id"
         type="range"
         min="0"
         max="1"

@@ -11,10 +11,9 @@ export function useLeverKeys(levers: Readonly<ShallowRef<Levers | null>>) {
     if (levers.value) act(levers.value)
   }
   const pressed = {
-    ArrowUp: lever((l) => l.nudge('throttle', 0.01)),
-    ArrowDown: lever((l) => l.nudge('throttle', -0.01)),
-    ArrowRight: lever((l) => l.nudge('mixture', 0.01)),
-    ArrowLeft: lever((l) => l.nudge('mixture', -0.01)),
+    t: lever((l) => l.focus('throttle')),
+    n: lever((l) => l.focus('prop')),
+    x: lever((l) => l.focus('mixture')),
     o: lever((l) => l.mag('OFF')),
     l: lever((l) => l.mag('L')),
     r: lever((l) => l.mag('R')),

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { answer, api } from '@/api/client'
-import { useAnswer } from '@/api/useAnswer'
+import { useAnswer, useSending } from '@/api/useAnswer'
 import LiveTrace from '@/parts/LiveTrace.vue'
 import PageFrame from '@/parts/PageFrame.vue'
 import FindingCard from '@/parts/FindingCard.vue'
 import { useDisplay } from '@/parts/display'
+import { KINDS, length, when } from './words'
 
 /** One flight: a sentence, its trace, what was judged, and the timeline of what was done. */
 const props = defineProps<{
@@ -14,7 +15,16 @@ const props = defineProps<{
 }>()
 const display = useDisplay()
 const params = { path: { flight_id: props.id } }
-const { answer: record, problem } = useAnswer(() => answer(api.GET('/api/flights/{flight_id}', { params })))
+const { answer: record, problem, ask } = useAnswer(() => answer(api.GET('/api/flights/{flight_id}', { params })))
+const note = ref('')
+watch(record, (now) => (note.value = now?.flight.note ?? ''))
+const { problem: problemOfNote, go: keepNote } = useSending(async () => {
+  await answer(api.POST('/api/flights/{flight_id}/note', { params, body: { note: note.value } }))
+})
+const { go: hide } = useSending(async (hidden: boolean) => {
+  await answer(api.POST('/api/flights/{flight_id}/hidden', { params, body: { hidden } }))
+  await ask()
+})
 const { answer: trace } = useAnswer(() => answer(api.GET('/api/flights/{flight_id}/trace', { params })))
 
 const data = computed(() => {
@@ -26,7 +36,7 @@ const data = computed(() => {
 })
 const title = computed(() => {
   const flight = record.value?.flight
-  return flight && `${flight.registration}, ${flight.started_utc.slice(0, 10)}, ${flight.pilot}`
+  return flight && `${flight.registration}, ${when(flight.started_utc)}, ${flight.pilot}`
 })
 const open = computed(() => (record.value?.open ?? []).map(({ phase, count }) => `${phase} ${count}`).join(', '))
 const clock = (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, '0')}`
@@ -37,7 +47,7 @@ const lines = [
 </script>
 
 <template>
-  <PageFrame :back="{ to: '/records', say: 'Records' }" :title="title" :problem="problem">
+  <PageFrame :title="title ?? 'Record'" :problem="problem" :waiting="!record">
     <template v-if="record">
       <p class="sentence">{{ display.sentence(record.sentence) }}</p>
       <p v-if="open && record.flight.source !== 'file'" class="look">Left open: {{ open }}.</p>
@@ -49,7 +59,22 @@ const lines = [
           label="RPM and mean EGT over the flight"
         />
       </div>
-      <p v-if="trace"><a :href="`/api/flights/${id}/trace.csv`" download>Trace as CSV</a></p>
+      <p class="ways">
+        <span class="soft">{{ KINDS[record.flight.kind] }}, {{ length(record.flight.length_s) }}</span>
+        <a v-if="trace" :href="`/api/flights/${id}/trace.csv`" download>Trace as CSV</a>
+        <a :href="`/api/flights/${id}/flight.zip`" download>Save the flight as a file</a>
+        <button v-if="record.flight.ended" type="button" @click="hide(!record.flight.hidden)">
+          {{ record.flight.hidden ? 'Bring it back into the records' : 'Delete' }}
+        </button>
+      </p>
+      <p v-if="record.flight.hidden" class="look" role="status">
+        Out of the records. It is removed for good on the page <RouterLink to="/settings">Settings</RouterLink>.
+      </p>
+      <label class="note"
+        >Note
+        <el-input v-model="note" type="textarea" autosize maxlength="2000" @change="keepNote" />
+      </label>
+      <p v-if="problemOfNote" class="look" role="alert">{{ problemOfNote }}</p>
       <div class="title">
         <h2>Judged</h2>
         <RouterLink :to="`/aircraft/${record.aircraft.id}/method`">How verdicts are made</RouterLink>
@@ -78,6 +103,22 @@ const lines = [
 h2 {
   font-size: var(--mid);
   margin: 24px 0 8px;
+}
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 24px;
+  align-items: center;
+}
+.ways a,
+.title a {
+  display: inline-flex;
+  align-items: center;
+  min-height: 48px;
+}
+.note {
+  display: block;
+  max-width: 78ch;
 }
 .title {
   display: flex;

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { answer, api } from '@/api/client'
 import { useAnswer } from '@/api/useAnswer'
 import type { StartRow } from '@/api/schema'
 import LiveTrace from '@/parts/LiveTrace.vue'
 import PageFrame from '@/parts/PageFrame.vue'
 import { useDisplay } from '@/parts/display'
+import UseSwitch from './UseSwitch.vue'
 
 /** The starts of an aircraft: every one as a row, what it took over the temperature, and the seconds to oil pressure. */
 const props = defineProps<{
@@ -14,7 +15,16 @@ const props = defineProps<{
 }>()
 const display = useDisplay()
 const params = { path: { profile_id: props.id } }
-const { answer: starts, problem } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}/starts', { params })))
+const practice = ref<boolean>()
+const {
+  answer: starts,
+  problem,
+  ask,
+} = useAnswer(() => {
+  const query = practice.value === undefined ? {} : { practice: practice.value }
+  return answer(api.GET('/api/aircraft/{profile_id}/starts', { params: { ...params, query } }))
+})
+watch(practice, ask)
 const newest = computed(() => [...(starts.value?.rows ?? [])].reverse())
 const toShown = (celsius: number) => display.number(celsius * 1.8 + 32, 'f')
 /** Points of the starts and lines of book and advice over one axis of temperature. */
@@ -40,11 +50,13 @@ const temp = (row: StartRow) =>
 
 <template>
   <PageFrame
-    :back="{ to: `/aircraft/${id}`, say: starts?.aircraft.registration ?? 'Aircraft' }"
+    :aircraft="{ id, registration: starts?.aircraft.registration }"
     title="Starts"
     :problem="problem"
+    :waiting="!starts"
   >
     <template v-if="starts">
+      <UseSwitch v-model="practice" :use="starts.use" />
       <div v-if="starts.rows.length" class="plots">
         <div v-if="starts.lines.length" class="plot">
           <LiveTrace

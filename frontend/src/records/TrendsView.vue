@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import { ref, watch } from 'vue'
 import { answer, api } from '@/api/client'
 import { useAnswer } from '@/api/useAnswer'
 import type { TrendRow } from '@/api/schema'
 import LiveTrace from '@/parts/LiveTrace.vue'
 import PageFrame from '@/parts/PageFrame.vue'
 import { useDisplay } from '@/parts/display'
+import UseSwitch from './UseSwitch.vue'
 
 /** Each figure of an aircraft over its flights, with its limit, and a sentence for the mechanic where it is going there. */
 const props = defineProps<{
@@ -13,7 +15,16 @@ const props = defineProps<{
 }>()
 const display = useDisplay()
 const params = { path: { profile_id: props.id } }
-const { answer: trends, problem } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}/trends', { params })))
+const practice = ref<boolean>()
+const {
+  answer: trends,
+  problem,
+  ask,
+} = useAnswer(() => {
+  const query = practice.value === undefined ? {} : { practice: practice.value }
+  return answer(api.GET('/api/aircraft/{profile_id}/trends', { params: { ...params, query } }))
+})
+watch(practice, ask)
 const data = (f: TrendRow) => [
   f.points.map((_, n) => n + 1),
   f.points.map((p) => display.number(p.value, f.unit)),
@@ -23,10 +34,12 @@ const data = (f: TrendRow) => [
 
 <template>
   <PageFrame
-    :back="{ to: `/aircraft/${id}`, say: trends?.aircraft.registration ?? 'Aircraft' }"
+    :aircraft="{ id, registration: trends?.aircraft.registration }"
     title="Trends"
     :problem="problem"
+    :waiting="!trends"
   >
+    <UseSwitch v-if="trends" v-model="practice" :use="trends.use" />
     <p v-if="trends && !trends.figures.length" class="sentence">No flight with a check is recorded yet.</p>
     <p v-for="h in trends?.health" :key="h.say" class="look">
       <b>{{ h.say }}</b>

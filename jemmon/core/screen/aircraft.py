@@ -123,6 +123,15 @@ def looks_back_words(shown: int, kept: int) -> str | None:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Use:
+    """Whether a page shows flights for practice or the real ones, never both, and how many there are of either."""
+
+    practice: bool
+    real_flights: int
+    practice_flights: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class StartsPage:
     """The starts of an aircraft, and what book and advice say over the temperature; `looks_back` where not all are shown."""
 
@@ -133,6 +142,7 @@ class StartsPage:
     rows: tuple[StartRow, ...]
     lines: tuple[PrimeLine, ...]
     looks_back: str | None
+    use: Use
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -143,6 +153,7 @@ class TrendsPage:
     figures: tuple[TrendRow, ...]
     health: tuple[NozzleDrift, ...]
     looks_back: str | None
+    use: Use
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 
@@ -19,6 +19,19 @@ _MOST_POINTS = 1500
 _FLIGHTS = 5
 
 
+FlightKind = Literal["practice", "by_hand", "instrument", "file", "demo", "drill"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EngineDrops:
+    """The two magneto drops [RPM] of one engine; its name where there are several, the order where the sides are not known."""
+
+    engine: str | None
+    first_rpm: float | None
+    second_rpm: float | None
+    sides_known: bool = True
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FlightSummary:
     """What a list of flights shows of one, kept beside it so that nothing is folded to show a list."""
@@ -29,6 +42,8 @@ class FlightSummary:
     drop_left_rpm: float | None
     drop_right_rpm: float | None
     last_seq: int
+    length_s: float = 0.0
+    drops: tuple[EngineDrops, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,12 +56,17 @@ class FlightLine:
     pilot: str
     title: str
     source: str
+    kind: FlightKind
     started_utc: str
+    length_s: float
+    note: str
+    hidden: bool
     ended: bool
     findings: int
     verdict: Verdict | None
     drop_left_rpm: float | None
     drop_right_rpm: float | None
+    drops: tuple[EngineDrops, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -105,8 +125,8 @@ class TracePoints:
     mean_egt_f: tuple[float | None, ...] | None
 
 
-def summary_of(state: FlightState, is_file: bool = False) -> FlightSummary:
-    """Return what a list shows of a flight in this state; a file that was read in has ended."""
+def summary_of(profile: Profile, state: FlightState, length_s: float, is_file: bool = False) -> FlightSummary:
+    """Return what a list shows of a flight in this state, which has lasted so long [s]; a file that was read in has ended."""
     mags = state.latest_finding("mag_check")
     measured = mags["measured"] if mags else {}
     verdict: Any = gravest([finding["verdict"] for finding in latest_findings(state.findings)])
@@ -117,7 +137,24 @@ def summary_of(state: FlightState, is_file: bool = False) -> FlightSummary:
         drop_left_rpm=measured.get("drop_left_rpm"),
         drop_right_rpm=measured.get("drop_right_rpm"),
         last_seq=state.last_seq,
+        length_s=round(length_s, 1),
+        drops=_drops(profile, state),
     )
+
+
+def _drops(profile: Profile, state: FlightState) -> tuple[EngineDrops, ...]:
+    names, rows = dict(profile.engines), []
+    for number in names:
+        found = state.latest_finding("mag_check", number)
+        if found is None:
+            continue
+        measured = found["measured"]
+        known = "drop_left_rpm" in measured or "drop_right_rpm" in measured
+        sides = ("left", "right") if known else ("first", "second")
+        first, second = (measured.get(f"drop_{side}_rpm") for side in sides)
+        name = names[number] if len(names) > 1 else None
+        rows.append(EngineDrops(engine=name, first_rpm=first, second_rpm=second, sides_known=known))
+    return tuple(rows)
 
 
 def timeline(profile: Profile, events: Sequence[Event]) -> tuple[TimelineLine, ...]:

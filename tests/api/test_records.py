@@ -1,0 +1,125 @@
+"""The records: kinds that are never mixed, filters, notes, what is deleted and comes back, what goes out as a file."""
+
+import io
+import json
+import zipfile
+
+import pytest
+
+from jemmon.demo.flying_group import build_demo
+from jemmon.library.shipped import shipped_profiles
+
+TRAINER = {"aircraft": "a-trainer", "registration": "ZZ-WRN", "pilot": "Ana"}
+
+
+def fly(client, flight_id: str, source: str = "manual", **more) -> None:
+    assert client.post("/api/flights", json={"id": flight_id, **TRAINER, "source": source, **more}).status_code == 201
+    end(client, flight_id)
+
+
+def end(client, flight_id: str) -> None:
+    body = {"id": f"{flight_id}-end", "kind": "flight_ended", "body": {}}
+    assert client.post(f"/api/flights/{flight_id}/events", json=body).status_code == 201
+
+
+def listed(client, **query) -> list[str]:
+    return [line["id"] for line in client.get("/api/flights", query_string=query).json["flights"]]
+
+
+@pytest.fixture
+def demo(app):
+    build_demo(app.extensions["hangar"].database, shipped_profiles()["a-trainer"])
+
+
+def test_a_flight_says_what_it_was(client, demo):
+    fly(client, "hand")
+    fly(client, "bench", "bench")
+    kinds = {line["id"]: line["kind"] for line in client.get("/api/flights").json["flights"]}
+    assert kinds["hand"] == "by_hand"
+    assert kinds["bench"] == "practice"
+    assert kinds["demo-1"] == "demo"
+    assert listed(client, kind="by_hand") == ["hand"]
+
+
+def test_practice_and_real_flights_are_never_in_one_trend(client, demo):
+    fly(client, "bench", "bench")
+    real = client.get("/api/aircraft/a-trainer/trends").json
+    assert real["use"] == {"practice": False, "real_flights": 5, "practice_flights": 1}
+    assert real["figures"]
+    practised = client.get("/api/aircraft/a-trainer/trends?practice=true").json
+    assert practised["use"]["practice"]
+    assert not practised["figures"]
+    assert client.get("/api/aircraft/a-trainer/starts?practice=true").json["rows"] == []
+    assert client.get("/api/aircraft/a-trainer/starts").json["rows"]
+
+
+def test_where_all_flights_are_practice_these_are_shown(client):
+    fly(client, "bench", "bench")
+    assert client.get("/api/aircraft/a-trainer/trends").json["use"]["practice"]
+
+
+def test_flights_are_found_by_verdict_and_day(client, demo):
+    every = client.get("/api/flights").json["flights"]
+    verdict = every[0]["verdict"]
+    assert listed(client, verdict=verdict) == [one["id"] for one in every if one["verdict"] == verdict]
+    day = every[2]["started_utc"][:10]
+    assert listed(client, since=day, until=day) == [one["id"] for one in every if one["started_utc"][:10] == day]
+    assert client.get("/api/flights", query_string={"since": "yesterday"}).status_code == 422
+
+
+def test_a_length_and_the_drops_of_each_engine_are_in_the_list(client, demo):
+    line = client.get("/api/flights").json["flights"][0]
+    assert 1_000 < line["length_s"] < 1_300
+    (drops,) = line["drops"]
+    assert drops["sides_known"]
+    assert drops["first_rpm"] == line["drop_left_rpm"]
+
+
+def test_a_note_is_kept(client):
+    fly(client, "f1")
+    assert client.post("/api/flights/f1/note", json={"note": " Rough at 2,300 "}).json["note"] == "Rough at 2,300"
+    assert client.get("/api/flights/f1").json["flight"]["note"] == "Rough at 2,300"
+    assert client.post("/api/flights/none/note", json={"note": "x"}).status_code == 404
+
+
+def test_a_deleted_flight_is_out_of_lists_and_trends_and_comes_back(client, demo):
+    assert client.post("/api/flights/demo-5/hidden", json={"hidden": True}).json["hidden"]
+    assert "demo-5" not in listed(client)
+    assert listed(client, hidden=True) == ["demo-5"]
+    shown = client.get("/api/aircraft/a-trainer/trends").json
+    assert shown["use"]["real_flights"] == 4
+    assert "demo-5" not in {point["flight"] for row in shown["figures"] for point in row["points"]}
+    assert client.get("/api/flights/demo-5").status_code == 200, "its record can still be looked at"
+    client.post("/api/flights/demo-5/hidden", json={"hidden": False})
+    assert "demo-5" in listed(client)
+
+
+def test_a_flight_that_goes_on_is_ended_before_it_is_deleted_and_can_be_taken_back(client):
+    client.post("/api/flights", json={"id": "f1", **TRAINER, "source": "manual"})
+    assert client.post("/api/flights/f1/hidden", json={"hidden": True}).status_code == 409
+    end(client, "f1")
+    assert client.post("/api/flights/f1/hidden", json={"hidden": True}).status_code == 200
+    client.post("/api/flights/f1/hidden", json={"hidden": False})
+    client.post("/api/flights/f1/undo", json={"id": "u1", "event": "f1-end"})
+    assert not client.get("/api/live").json["frame"]["ended"]
+    assert listed(client) == ["f1"]
+
+
+def test_what_was_deleted_is_removed_for_good_and_nothing_else(client, demo):
+    client.post("/api/flights/demo-1/hidden", json={"hidden": True})
+    assert client.post("/api/flights/remove-hidden").json == {"flights": 1}
+    assert client.get("/api/flights/demo-1").status_code == 404
+    assert len(listed(client)) == 4
+    assert client.get("/api/flights/demo-2/trace.csv").status_code == 200
+
+
+def test_one_flight_and_all_go_out_as_a_file(client, demo):
+    whole = zipfile.ZipFile(io.BytesIO(client.get("/api/flights.zip").data))
+    names = whole.namelist()
+    assert {f"demo-{n}/flight.json" for n in range(1, 6)} <= set(names)
+    assert len([name for name in names if name.startswith("profiles/")]) == 1
+    one = zipfile.ZipFile(io.BytesIO(client.get("/api/flights/demo-3/flight.zip").data))
+    said = json.loads(one.read("demo-3/flight.json"))
+    assert said["events"][0]["kind"] == "flight_started"
+    assert one.read("demo-3/trace.csv") == client.get("/api/flights/demo-3/trace.csv").data
+    assert client.get("/api/flights/none/flight.zip").status_code == 404
