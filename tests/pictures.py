@@ -23,6 +23,7 @@ _PAGES = {
     "profile": "/aircraft/d-twin",
     "method": "/aircraft/a-trainer/method",
     "settings": "/settings",
+    "help": "/help",
 }
 
 

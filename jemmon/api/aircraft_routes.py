@@ -18,7 +18,9 @@ from ..core.screen.aircraft import (
     profile_page,
 )
 from ..core.screen.lists import Named
-from .answers import ProfileTaken
+from ..feeds.practice_faults import faults_of
+from ..store import flights
+from .answers import FaultList, ProfileTaken
 from .bodies import PlanAsked, ProfileAsked, UseAsked
 from .contract import route
 
@@ -37,13 +39,21 @@ def list_aircraft() -> AircraftList:
     hangar = _hangar()
     known = tuple(aircraft_line(profile) for profile in hangar.profiles.values())
     not_read = tuple(aircraft_line(profile) for profile in hangar.not_read)
-    return AircraftList(aircraft=known, not_read=not_read, damage=hangar.damage)
+    with hangar.database.reading() as db:
+        last = tuple(flights.last_flown(db))
+    return AircraftList(aircraft=known, not_read=not_read, damage=hangar.damage, last=last)
 
 
 @route(bp, "GET", "/aircraft/<profile_id>", answer=ProfilePage)
 def show_aircraft(profile_id: str) -> ProfilePage:
     """One aircraft in plain view: every limit with its source, every list with its items, what is put back."""
     return profile_page(_hangar().profile(profile_id))
+
+
+@route(bp, "GET", "/aircraft/<profile_id>/faults", answer=FaultList)
+def show_faults(profile_id: str) -> FaultList:
+    """What may be wrong with this aircraft's simulated engine, to practise with."""
+    return FaultList(faults=faults_of(_hangar().profile(profile_id)))
 
 
 @route(bp, "GET", "/aircraft/<profile_id>/starts", query=UseAsked, answer=StartsPage)

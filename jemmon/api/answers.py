@@ -7,6 +7,7 @@ from ..core.base.units import Display
 from ..core.base.weather import AirReport
 from ..core.screen.aircraft import AircraftLine
 from ..core.screen.frame import Frame
+from ..feeds.practice_faults import PractisedFault
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -82,6 +83,13 @@ class FaultSet:
 
     name: str
     size: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FaultList:
+    """The faults that may be practised on an aircraft's simulated engine."""
+
+    faults: tuple[PractisedFault, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

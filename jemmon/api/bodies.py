@@ -32,7 +32,7 @@ class Body:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BeginFlight(Body):
-    """Begin a flight; the id is made by the client."""
+    """Begin a flight; the id is made by the client. `fault` is one of the aircraft's faults to practise with, or `surprise`."""
 
     id: Id
     aircraft: Name
@@ -40,6 +40,7 @@ class BeginFlight(Body):
     pilot: Name
     source: Literal["bench", "manual", "device"] = "bench"
     speed: int = 1
+    fault: Name | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -88,6 +89,13 @@ class Hidden(Body):
     """Whether a flight is out of the records."""
 
     hidden: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Removal(Body):
+    """How many deleted flights the pilot saw and wants removed for good."""
+
+    flights: Annotated[int, Field(ge=1)]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -4,6 +4,7 @@ import json
 import shutil
 import tempfile
 from pathlib import Path
+from random import SystemRandom
 from typing import Any
 
 from flask import Blueprint, Response, current_app, request, send_file
@@ -16,9 +17,10 @@ from ..core.screen.aircraft import aircraft_line
 from ..core.screen.frame import Frame
 from ..core.screen.record import FlightLine, FlightList, FlightRecord, TracePoints, drop_sentence, record, trace_points
 from ..core.trace import Trace, write_trace_csv
+from ..feeds.practice_faults import draw_fault
 from ..store import flights, samples
 from .answers import Kept, ReadIn, Removed, TakenBack
-from .bodies import BeginFlight, FileAsked, FlightsAsked, Hidden, Note, TakeBack, post_event
+from .bodies import BeginFlight, FileAsked, FlightsAsked, Hidden, Note, Removal, TakeBack, post_event
 from .contract import route
 
 bp = Blueprint("flights", __name__, url_prefix="/api")
@@ -46,8 +48,11 @@ def begin_flight(body: BeginFlight) -> Frame:
         )
     if body.speed not in hangar.settings.speeds:
         raise Conflict(f"The speed is one of {', '.join(map(str, hangar.settings.speeds))}.")
+    if body.fault and (body.source != "bench" or profile.bench is None):
+        raise Conflict("A fault is practised on the simulated engine only.")
+    fault = draw_fault(profile, body.fault, SystemRandom()) if body.fault else None
     source, feed = (body.source, "") if body.source in _OWN_FEEDS else ("bench", body.source)
-    return hangar.begin(body.id, profile, body.pilot, source, body.speed, feed).frame()
+    return hangar.begin(body.id, profile, body.pilot, source, body.speed, feed, fault).frame()
 
 
 @route(bp, "GET", "/flights", query=FlightsAsked, answer=FlightList)
@@ -57,9 +62,15 @@ def list_flights(query: FlightsAsked) -> FlightList:
         lines = flights.flight_lines(db, query.limit, query.offset, _wanted(query))
         return FlightList(
             flights=tuple(lines),
-            sentence=drop_sentence([(line.registration, line.drop_left_rpm) for line in lines]),
+            sentence=drop_sentence(_real_drops(lines)),
             of=flights.count_flights(db, _wanted(query)),
         )
+
+
+def _real_drops(lines: list[FlightLine]) -> list[tuple[str, float | None]]:
+    """Return (registration, left drop) of the real flights; of those for practice where there are no others."""
+    real = [line for line in lines if line.kind not in ("practice", "drill")] or lines
+    return [(line.registration, line.drop_left_rpm) for line in real]
 
 
 def _wanted(query: FlightsAsked) -> flights.Wanted:
@@ -100,10 +111,12 @@ def _line(flight_id: str) -> FlightLine:
     return line
 
 
-@route(bp, "POST", "/flights/remove-hidden", answer=Removed, fails=(503,))
-def remove_hidden() -> Removed:
-    """Remove for good what was taken out of the records."""
+@route(bp, "POST", "/flights/remove-hidden", body=Removal, answer=Removed, fails=(409, 503))
+def remove_hidden(body: Removal) -> Removed:
+    """Remove for good what was taken out of the records: as many as the pilot saw there."""
     with _hangar().database.writing() as db:
+        if flights.count_flights(db, flights.Wanted(hidden=True)) != body.flights:
+            raise Conflict("The deleted flights are others by now; look at them again.")
         return Removed(flights=flights.remove_hidden(db))
 
 
@@ -121,7 +134,7 @@ def export_flight(flight_id: str) -> Response:
 
 
 def _zipped(only: str | None) -> Response:
-    file = tempfile.TemporaryFile()
+    file = tempfile.TemporaryFile()  # noqa: SIM115 (it is closed when it was sent)
     write_zip(_hangar().database, file, only)
     file.seek(0)
     name = "flights.zip" if only is None else f"{only[:40]}.zip"

@@ -11,8 +11,8 @@ from ..store.database import Database
 
 
 def write_zip(database: Database, file: IO[bytes], only: str | None = None) -> int:
-    """Write the flights (or one of them) into a zip file: `<id>/flight.json`, `<id>/trace.csv` where there are samples (the text of a
-    file that was read in as it came), and the profile that each was flown with. Return how many flights it holds."""
+    """Write the flights (or one of them) into a zip file: `<id>/flight.json`, `<id>/trace.csv` where there are samples (a file that
+    was read in as it came), and the profile that each was flown with. Return how many flights it holds."""
     with database.reading() as db:
         ids = [line.id for line in flights.flight_lines(db)] if only is None else [only]
     profiles: set[str] = set()
@@ -23,7 +23,8 @@ def write_zip(database: Database, file: IO[bytes], only: str | None = None) -> i
                 events = flights.events_of(db, flight_id)
                 text = samples.file_of(db, flight_id)
                 trace = samples.trace_of(db, flight_id) if text is None else None
-            assert line is not None and flight is not None
+            assert line is not None
+            assert flight is not None
             said = [
                 {"id": e.id, "kind": e.kind, "at_s": e.at_s, "wall_utc": e.wall_utc, "body": e.body} for e in events
             ]

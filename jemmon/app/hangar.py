@@ -11,6 +11,7 @@ from ..core.aircraft import Profile
 from ..core.flight.events import Event
 from ..core.flight.fold import fold
 from ..core.screen.record import FlightKind, summary_of
+from ..feeds.practice_faults import GivenFault
 from ..library.shipped import shipped_profiles
 from ..store import flights
 from ..store.aircraft import imported_aircraft
@@ -86,9 +87,17 @@ class Hangar:
         return self.profiles[profile_id]
 
     def begin(
-        self, flight_id: str, profile: Profile, pilot: str, source: str, speed: int, feed: str = ""
+        self,
+        flight_id: str,
+        profile: Profile,
+        pilot: str,
+        source: str,
+        speed: int,
+        feed: str = "",
+        fault: GivenFault | None = None,
     ) -> LiveFlight:
-        """Begin a flight; the same id again returns the one that is going on. Raises Conflict if another is."""
+        """Begin a flight, its simulated engine with a fault where one is given; the same id again returns the one that is going on.
+        Raises Conflict if another is."""
         with self._lock:
             if self.live and self.live.flight.id == flight_id:
                 return self.live
@@ -123,8 +132,18 @@ class Hangar:
                 flights.add_event(db, flight_id, begun)
                 flights.put_summary(db, flight_id, summary_of(profile, fold(profile, [begun]), 0.0))
             self.live = make_live_flight(self.database, flight, profile, speed, self.settings.oat_c)
+            if fault is not None:
+                self._give(self.live, fault)
             self.live.start()
             return self.live
+
+    def _give(self, live: LiveFlight, fault: GivenFault) -> None:
+        """Give the simulated engine a fault, and keep what it is until the flight has ended."""
+        if fault.name and live.engine is not None:
+            live.engine.set_fault(fault.name, fault.size)
+        body = {"name": fault.name, "says": fault.says, "size": fault.size}
+        event_id = f"{live.flight.id}:fault"
+        live.note([Event(id=event_id, kind="fault_practised", at_s=0.0, body=body)])
 
     def live_flight(self, flight_id: str | None = None) -> LiveFlight:
         """Return the flight that is going on. Raises NotFound when there is none, or it is another."""

@@ -173,6 +173,10 @@ class LiveFlight:
         if is_new and self.engine:
             self.engine.act(action, amount)
 
+    def note(self, events: Sequence[Event]) -> None:
+        """Let events of Jemmon's own count now and be written soon."""
+        self._keeper.note(events)
+
     def check_engine(self, number: int) -> None:
         """Raise EventError where the aircraft has no engine of this number."""
         check_pilot_event(self.profile, self.state, "start_tap", {"what": "blade", "engine": number})

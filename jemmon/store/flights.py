@@ -10,6 +10,7 @@ from ..core.aircraft import Profile, profile_from_json
 from ..core.aircraft.profile import canonical_json, refused_profile
 from ..core.base.errors import ProfileError
 from ..core.flight.events import Event
+from ..core.screen.aircraft import LastFlown
 from ..core.screen.record import EngineDrops, FlightKind, FlightLine, FlightSummary
 
 _INSERT_PROFILE = "INSERT OR IGNORE INTO profiles (content_hash, profile_id, body) VALUES (?, ?, ?)"
@@ -150,6 +151,16 @@ def count_flights(db: sqlite3.Connection, wanted: Wanted = Wanted()) -> int:
     where, values = wanted.where()
     sql = f"SELECT count(*) AS n FROM flights AS f LEFT JOIN flight_summaries AS s ON s.flight_id = f.id WHERE {where}"
     return int(db.execute(sql, values).fetchone()["n"])
+
+
+def last_flown(db: sqlite3.Connection) -> list[LastFlown]:
+    """Return the last flight of each aircraft that has one."""
+    sql = """
+    SELECT f.registration, max(f.started_utc) AS started_utc, s.verdict
+    FROM flights AS f LEFT JOIN flight_summaries AS s ON s.flight_id = f.id
+    WHERE f.hidden_utc IS NULL GROUP BY f.registration
+    """
+    return [LastFlown(**dict(row)) for row in db.execute(sql)]
 
 
 def count_by_use(db: sqlite3.Connection, registration: str) -> tuple[int, int]:

@@ -3,10 +3,13 @@
 import io
 import json
 import zipfile
+from random import Random
 
 import pytest
 
+from jemmon.core.bench import Bench
 from jemmon.demo.flying_group import build_demo
+from jemmon.feeds.practice_faults import draw_fault, faults_of
 from jemmon.library.shipped import shipped_profiles
 
 TRAINER = {"aircraft": "a-trainer", "registration": "ZZ-WRN", "pilot": "Ana"}
@@ -107,7 +110,8 @@ def test_a_flight_that_goes_on_is_ended_before_it_is_deleted_and_can_be_taken_ba
 
 def test_what_was_deleted_is_removed_for_good_and_nothing_else(client, demo):
     client.post("/api/flights/demo-1/hidden", json={"hidden": True})
-    assert client.post("/api/flights/remove-hidden").json == {"flights": 1}
+    assert client.post("/api/flights/remove-hidden", json={"flights": 2}).status_code == 409, "not what was seen"
+    assert client.post("/api/flights/remove-hidden", json={"flights": 1}).json == {"flights": 1}
     assert client.get("/api/flights/demo-1").status_code == 404
     assert len(listed(client)) == 4
     assert client.get("/api/flights/demo-2/trace.csv").status_code == 200
@@ -123,3 +127,40 @@ def test_one_flight_and_all_go_out_as_a_file(client, demo):
     assert said["events"][0]["kind"] == "flight_started"
     assert one.read("demo-3/trace.csv") == client.get("/api/flights/demo-3/trace.csv").data
     assert client.get("/api/flights/none/flight.zip").status_code == 404
+
+
+def test_every_fault_that_is_offered_can_be_given_and_is_told_after_the_end_only(client):
+    offered = {name: [f.name for f in faults_of(profile)] for name, profile in shipped_profiles().items()}
+    assert "stuck_governor" in offered["b-tourer"]
+    assert "stuck_governor" not in offered["a-trainer"], "a fixed pitch has no governor"
+    assert "stuck_freewheel" in offered["e-rotor"]
+    for name, profile in shipped_profiles().items():
+        bench = Bench(profile.bench)
+        for fault in offered[name]:
+            given = draw_fault(profile, fault, Random(3))
+            bench.set_fault(given.name, given.size)
+            assert "numbered" not in given.says
+    begun = client.post("/api/flights", json={"id": "f1", **TRAINER, "fault": "dead_alternator"})
+    assert begun.status_code == 201
+    assert "half its current" not in begun.text
+    during = client.get("/api/flights/f1").json
+    assert during["practised"] is None
+    assert not [row for row in during["timeline"] if row["kind"] == "fault_practised"]
+    end(client, "f1")
+    after = client.get("/api/flights/f1").json
+    assert after["practised"] == "The alternator gives half its current."
+    assert [row["text"] for row in after["timeline"] if row["kind"] == "fault_practised"]
+
+
+def test_a_fault_needs_a_simulated_engine_that_can_have_it(client):
+    begin = {"id": "f1", **TRAINER}
+    assert client.post("/api/flights", json={**begin, "source": "manual", "fault": "surprise"}).status_code == 409
+    assert client.post("/api/flights", json={**begin, "fault": "stuck_governor"}).status_code == 400
+    assert client.get("/api/live").json["frame"] is None
+
+
+def test_in_one_of_four_surprises_nothing_is_wrong():
+    trainer = shipped_profiles()["a-trainer"]
+    given = [draw_fault(trainer, "surprise", Random(seed)) for seed in range(400)]
+    assert 0.18 < sum(not one.name for one in given) / len(given) < 0.32
+    assert len({one.name for one in given}) > 20

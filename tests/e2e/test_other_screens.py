@@ -129,3 +129,84 @@ def test_the_planner_plans_and_refuses_what_is_too_lean(page: Page, server):
     page.get_by_label("Power", exact=True).fill("900")
     page.get_by_label("Power", exact=True).blur()
     expect(page.get_by_role("alert").first).to_contain_text("at most 100")
+
+
+def test_a_flight_is_ended_or_discarded_in_two_taps_from_anywhere_and_taken_back(page: Page, server):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin()
+    flight = pilot.frame()["flight"]
+    page.get_by_role("button", name="Leave").click()
+    page.get_by_role("button", name="End and keep").click()
+    expect(page).to_have_url(f"{server.base_url}/records/{flight}")
+    page.get_by_role("button", name="Take that back").click()
+    expect(page.locator("main.flight")).to_be_visible()
+    assert not pilot.frame()["ended"]
+    page.goto(f"{server.base_url}/records")
+    going = page.get_by_label("Flight going on")
+    expect(going).to_contain_text("ZZ-WRN: a flight is going on")
+    going.get_by_role("button", name="End it").click()
+    going.get_by_role("button", name="Discard").click()
+    expect(page.get_by_text("ZZ-WRN: the flight is discarded.")).to_be_visible()
+    expect(going).to_be_hidden()
+    page.goto(f"{server.base_url}/records")
+    expect(page.locator(f'a[href="/records/{flight}"]')).to_have_count(0)
+    page.goto(f"{server.base_url}/settings")
+    expect(page.locator(f'a[href="/records/{flight}"]')).to_have_count(1)
+
+
+def test_a_record_is_deleted_and_brought_back_and_keeps_a_note(page: Page, server):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin()
+    flight = pilot.frame()["flight"]
+    pilot.end()
+    page.goto(f"{server.base_url}/records/{flight}")
+    page.get_by_label("Note").fill("A first try")
+    page.get_by_label("Note").blur()
+    page.get_by_role("button", name="Delete").click()
+    expect(page.get_by_text("Out of the records.")).to_be_visible()
+    page.get_by_role("button", name="Bring it back").click()
+    expect(page.get_by_role("button", name="Delete")).to_be_visible()
+    page.goto(f"{server.base_url}/records")
+    expect(page.get_by_role("row").filter(has_text="A first try")).to_contain_text("practice")
+
+
+def test_a_fault_is_practised_and_told_at_the_end(page: Page, server):
+    page.goto(server.base_url)
+    page.get_by_role("button", name="ZZ-WRN").click()
+    choose(page, "Practise a fault", "The alternator gives half its current.")
+    page.get_by_role("button", name="Practise on the simulated engine").click()
+    expect(page.locator("main.flight")).to_be_visible()
+    expect(page.get_by_text("half its current")).to_have_count(0)
+    pilot = Cockpit(page, server.base_url)
+    flight = pilot.frame()["flight"]
+    page.goto(f"{server.base_url}/records/{flight}")
+    expect(page.get_by_role("heading", name="Timeline")).to_be_visible()
+    expect(page.get_by_text("half its current")).to_have_count(0)
+    pilot.end()
+    page.goto(f"{server.base_url}/records/{flight}")
+    expect(page.locator("p").filter(has_text="Practised:")).to_contain_text("half its current")
+
+
+def test_a_key_acts_on_what_has_the_focus(page: Page, server):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin()
+    first = pilot.frame()["item"]["id"]
+    page.get_by_role("button", name="Emergency").focus()
+    page.keyboard.press(" ")
+    expect(page.get_by_label("Emergency").last).to_contain_text("Keep cranking")
+    assert pilot.frame()["item"]["id"] == first, "space pressed the button and nothing else"
+    page.keyboard.press("Escape")
+    page.keyboard.press("t")
+    expect(page.get_by_role("slider", name="Throttle")).to_be_focused()
+    mixture = pilot.frame()["levers"]["mixture"]
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("ArrowUp")
+    pilot.wait_for(lambda f: f["levers"]["throttle"] > 0.009)
+    assert pilot.frame()["levers"]["mixture"] == mixture
+    page.keyboard.press(" ")
+    pilot.wait_for(lambda f: f["item"]["id"] != first)
+    expect(page.get_by_role("slider", name="Throttle")).to_be_focused()
+    page.get_by_role("button", name="Take back the last step").click()
+    pilot.wait_for(lambda f: f["item"]["id"] == first)
+    page.keyboard.press(" ")  # a tap by hand leaves the focus where it was
+    pilot.wait_for(lambda f: f["item"]["id"] != first)

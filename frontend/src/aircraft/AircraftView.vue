@@ -38,21 +38,24 @@ async function taken(id: string) {
       <b>{{ old.registration }}</b> cannot be flown: {{ old.about }} Its flights are in the records.
     </p>
     <template v-if="one">
-      <ChooseAircraft v-model="chosen" :aircraft="aircraft" :one="one" />
-      <section class="aircraft">
-        <h2>{{ one.registration }}</h2>
-        <p class="sentence">{{ one.name }}</p>
-        <p>{{ one.about }}</p>
-        <p v-if="!one.owner_signed" class="look">
-          <b>Not checked against your handbook.</b> Its limits are invented; yours decide.
-        </p>
-        <nav :aria-label="`Pages of ${one.registration}`" class="own">
-          <RouterLink v-for="[path, say] in OWN" :key="path" :to="`/aircraft/${one.id}${path}`">{{ say }}</RouterLink>
-        </nav>
-        <p v-if="!one.has_bench" class="soft">No simulated engine: fly it by hand, or with scripted needles.</p>
-        <LastFlights :registration="one.registration" />
-        <BeginFlight :key="one.id" :aircraft="one" />
-      </section>
+      <div class="halves">
+        <ChooseAircraft v-model="chosen" :aircraft="aircraft" :last="fleet?.last ?? []" :one="one" />
+        <section class="aircraft" :aria-label="one.registration">
+          <h2>
+            {{ one.registration }} <small>{{ one.name }}</small>
+          </h2>
+          <p>{{ one.about }}</p>
+          <p v-if="!one.owner_signed" class="look">
+            <b>Not checked against your handbook.</b> Its limits are invented; yours decide.
+          </p>
+          <nav :aria-label="`Pages of ${one.registration}`" class="own">
+            <RouterLink v-for="[path, say] in OWN" :key="path" :to="`/aircraft/${one.id}${path}`">{{ say }}</RouterLink>
+          </nav>
+          <p v-if="!one.has_bench" class="soft">No simulated engine: fly it by hand, or with scripted needles.</p>
+          <BeginFlight :key="one.id" :aircraft="one" />
+          <LastFlights :registration="one.registration" />
+        </section>
+      </div>
       <ReadProfile @taken="taken" />
     </template>
     <p class="soft">
@@ -63,9 +66,22 @@ async function taken(id: string) {
 </template>
 
 <style scoped>
+.halves {
+  display: grid;
+  grid-template-columns: 320px minmax(0, 1fr);
+  gap: 12px 36px;
+}
+@media (max-width: 800px) {
+  .halves {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 h2 {
-  font-size: var(--big);
+  font-size: 48px;
   line-height: 1.1;
+}
+h2 small {
+  font-size: 22px;
 }
 .own {
   display: flex;

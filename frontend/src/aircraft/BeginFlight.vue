@@ -1,26 +1,36 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { useLocalStorage } from '@vueuse/core'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answer, api, newId } from '@/api/client'
 import type { AircraftLine, BeginFlight } from '@/api/schema'
-import { useSending } from '@/api/useAnswer'
+import { useAnswer, useSending } from '@/api/useAnswer'
 
-/** Confirm the aircraft by its registration, say who flies, begin: on the simulated engine, by hand, with an instrument. */
+/** Say who flies and begin, one of three ways: practise, by hand, with an instrument. A real one confirms its registration. */
 const props = defineProps<{
   /** The aircraft. */
   aircraft: AircraftLine
 }>()
 const router = useRouter()
 const registration = ref('')
-const pilot = ref('')
+const pilot = useLocalStorage('pilot', '')
+const fault = ref('')
+const asksRegistration = ref(false)
+const params = { path: { profile_id: props.aircraft.id } }
+const { answer: known } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}/faults', { params })))
+const faults = computed(() => known.value?.faults ?? [])
 const { problem, isSending, go } = useSending(async (source: BeginFlight['source']) => {
+  const isReal = source !== 'bench'
+  asksRegistration.value = isReal && !registration.value.trim()
+  if (asksRegistration.value) throw new Error('Type the registration first: is it this aircraft?')
   const body: BeginFlight = {
     id: newId(),
     aircraft: props.aircraft.id,
-    registration: registration.value,
+    registration: isReal ? registration.value : props.aircraft.registration,
     pilot: pilot.value || 'Pilot',
     source,
     speed: 1,
+    ...(source === 'bench' && fault.value ? { fault: fault.value } : {}),
   }
   await answer(api.POST('/api/flights', { body }))
   await router.push('/flight')
@@ -30,23 +40,57 @@ const { problem, isSending, go } = useSending(async (source: BeginFlight['source
 <template>
   <form @submit.prevent="go('bench')">
     <label
-      >Type the registration to confirm the aircraft
-      <el-input v-model="registration" :placeholder="aircraft.registration" autocomplete="off" size="large" />
-    </label>
-    <label
       >Pilot
       <el-input v-model="pilot" placeholder="Your name" autocomplete="off" size="large" />
     </label>
     <p v-if="problem" class="look" role="alert">
       <b>{{ problem }}</b>
     </p>
-    <div class="begin">
+    <section aria-labelledby="practise">
+      <h3 id="practise">Practise</h3>
+      <p>
+        {{
+          aircraft.has_bench ? 'The simulated engine, with its levers on the screen.' : 'Needles that follow a script.'
+        }}
+      </p>
       <button type="submit" class="main" :disabled="isSending">
         {{ aircraft.has_bench ? 'Practise on the simulated engine' : 'Practise with scripted needles' }}
       </button>
-      <button type="button" :disabled="isSending" @click="go('manual')">Begin by hand</button>
-      <button type="button" :disabled="isSending" @click="go('device')">Begin with an instrument</button>
-    </div>
+      <el-select
+        v-if="faults.length"
+        v-model="fault"
+        aria-label="Practise a fault"
+        placeholder="Nothing is wrong"
+        clearable
+        size="large"
+      >
+        <el-option value="surprise" label="A surprise: told at the end" />
+        <el-option v-for="one in faults" :key="one.name" :value="one.name" :label="one.says" />
+      </el-select>
+    </section>
+    <section aria-labelledby="real">
+      <h3 id="real">Fly</h3>
+      <label
+        >Type the registration to confirm the aircraft
+        <el-input
+          v-model="registration"
+          :placeholder="aircraft.registration"
+          :aria-invalid="asksRegistration"
+          autocomplete="off"
+          size="large"
+        />
+      </label>
+      <div class="ways">
+        <p>
+          <button type="button" :disabled="isSending" @click="go('manual')">Begin by hand</button>
+          You read the needles, Jemmon keeps lists, clocks and sums.
+        </p>
+        <p>
+          <button type="button" :disabled="isSending" @click="go('device')">Begin with an instrument</button>
+          A box on the network gives the needles.
+        </p>
+      </div>
+    </section>
   </form>
 </template>
 
@@ -54,24 +98,34 @@ const { problem, isSending, go } = useSending(async (source: BeginFlight['source
 form {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 10px 20px;
-  max-width: 820px;
+  gap: 12px 24px;
 }
-.begin,
+form > label,
 form > p {
   grid-column: 1 / -1;
+  max-width: 420px;
 }
-.begin {
-  display: flex;
-  gap: 10px;
-  flex-wrap: wrap;
+section {
+  display: grid;
+  gap: 8px;
+  align-content: start;
 }
-.begin button {
-  min-height: 64px;
-  padding: 0 24px;
-}
-.begin .main {
+h3 {
   font-size: 22px;
+}
+button {
+  min-height: 64px;
+}
+.main {
+  font-size: 22px;
+}
+.ways {
+  display: grid;
+  gap: 8px;
+}
+.ways p {
+  display: grid;
+  gap: 2px;
 }
 @media (max-width: 700px) {
   form {

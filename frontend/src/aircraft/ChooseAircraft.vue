@@ -1,29 +1,61 @@
 <script setup lang="ts">
-import type { AircraftLine } from '@/api/schema'
+import { computed, ref } from 'vue'
+import type { AircraftLine, LastFlown } from '@/api/schema'
+import { when } from '@/records/words'
 
-/** The aircraft that there are, one of them chosen. */
-defineProps<{
+/** The aircraft that there are as rows, the last flown first, one of them chosen. */
+const props = defineProps<{
   /** All of them. */
   aircraft: AircraftLine[]
+  /** When each was flown last. */
+  last: LastFlown[]
   /** The one on show. */
   one: AircraftLine
 }>()
 const chosen = defineModel<string>({ required: true })
+const FILTERED_ABOVE = 8
+const text = ref('')
+const flown = (a: AircraftLine) => props.last.find((row) => row.registration === a.registration)
+const rows = computed(() =>
+  props.aircraft
+    .filter((a) => `${a.registration} ${a.name}`.toLowerCase().includes(text.value.trim().toLowerCase()))
+    .sort((a, b) => (flown(b)?.started_utc ?? '').localeCompare(flown(a)?.started_utc ?? '')),
+)
 </script>
 
 <template>
-  <div class="choose" role="group" aria-label="Aircraft">
-    <button v-for="a in aircraft" :key="a.id" type="button" :aria-pressed="a.id === one.id" @click="chosen = a.id">
-      <b>{{ a.registration }}</b> {{ a.name }}
-    </button>
+  <div class="choose">
+    <el-input
+      v-if="aircraft.length > FILTERED_ABOVE"
+      v-model="text"
+      placeholder="Find an aircraft"
+      aria-label="Find an aircraft"
+      size="large"
+    />
+    <div role="group" aria-label="Aircraft" class="rows">
+      <button v-for="a in rows" :key="a.id" type="button" :aria-pressed="a.id === one.id" @click="chosen = a.id">
+        <b>{{ a.registration }}</b>
+        <span>{{ a.name }}</span>
+        <small>{{ flown(a) ? when(flown(a)!.started_utc) : 'not flown yet' }}</small>
+      </button>
+    </div>
+    <p v-if="!rows.length" class="soft">No aircraft is called that.</p>
   </div>
 </template>
 
 <style scoped>
-.choose {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-  margin-bottom: 14px;
+.rows {
+  display: grid;
+  gap: 4px;
+}
+button {
+  display: grid;
+  grid-template-columns: 90px 1fr;
+  gap: 0 10px;
+  text-align: left;
+  padding: 6px 12px;
+}
+small {
+  grid-column: 2;
 }
 </style>

@@ -39,6 +39,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/aircraft/{profile_id}/faults': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What may be wrong with this aircraft's simulated engine, to practise with. */
+    get: operations['aircraft.show_faults']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/aircraft/{profile_id}/methods': {
     parameters: {
       query?: never
@@ -186,7 +203,7 @@ export interface paths {
     }
     get?: never
     put?: never
-    /** Remove for good what was taken out of the records. */
+    /** Remove for good what was taken out of the records: as many as the pilot saw there. */
     post: operations['flights.remove_hidden']
     delete?: never
     options?: never
@@ -711,6 +728,11 @@ export interface components {
       not_read: components['schemas']['AircraftLine'][]
       /** Damage */
       damage: string | null
+      /**
+       * Last
+       * @default []
+       */
+      last: components['schemas']['LastFlown'][]
     }
     /**
      * Available
@@ -734,7 +756,7 @@ export interface components {
     }
     /**
      * BeginFlight
-     * @description Begin a flight; the id is made by the client.
+     * @description Begin a flight; the id is made by the client. `fault` is one of the aircraft's faults to practise with, or `surprise`.
      */
     BeginFlight: {
       /** Id */
@@ -756,6 +778,11 @@ export interface components {
        * @default 1
        */
       speed?: number
+      /**
+       * Fault
+       * @default null
+       */
+      fault?: string | null
     }
     /**
      * BriefingRead
@@ -1046,6 +1073,14 @@ export interface components {
       size: number
     }
     /**
+     * FaultList
+     * @description The faults that may be practised on an aircraft's simulated engine.
+     */
+    FaultList: {
+      /** Faults */
+      faults: components['schemas']['PractisedFault'][]
+    }
+    /**
      * FaultSet
      * @description A fault and its size.
      */
@@ -1146,7 +1181,8 @@ export interface components {
     }
     /**
      * FlightRecord
-     * @description One flight: what was done, measured and judged, in order of flight time.
+     * @description One flight: what was done, measured and judged, in order of flight time; `practised` is the fault that it was given, told when
+     *     it has ended.
      */
     FlightRecord: {
       flight: components['schemas']['FlightLine']
@@ -1161,6 +1197,8 @@ export interface components {
       findings: components['schemas']['ShownFinding'][]
       /** Open */
       open: components['schemas']['OpenItems'][]
+      /** Practised */
+      practised: string | null
     }
     /**
      * FlowDone
@@ -1471,6 +1509,18 @@ export interface components {
       line: string
       /** Tone */
       tone: boolean
+    }
+    /**
+     * LastFlown
+     * @description When an aircraft was flown last, and the gravest verdict of that flight.
+     */
+    LastFlown: {
+      /** Registration */
+      registration: string
+      /** Started Utc */
+      started_utc: string
+      /** Verdict */
+      verdict: ('within' | 'look' | 'stop' | 'incomplete' | 'unknown') | null
     }
     /**
      * LateList
@@ -2565,6 +2615,16 @@ export interface components {
       map_inhg?: number | null
     }
     /**
+     * PractisedFault
+     * @description A fault that may be practised: its name for the simulated engine, and what it does in words.
+     */
+    PractisedFault: {
+      /** Name */
+      name: string
+      /** Says */
+      says: string
+    }
+    /**
      * Prime
      * @description Strokes of the primer or of the hand pump, or blades turned through: what a hand does at once, each id once.
      */
@@ -2706,6 +2766,14 @@ export interface components {
     Remark: {
       /** Text */
       text: string
+    }
+    /**
+     * Removal
+     * @description How many deleted flights the pilot saw and wants removed for good.
+     */
+    Removal: {
+      /** Flights */
+      flights: number
     }
     /**
      * Removed
@@ -3777,6 +3845,7 @@ export type EngineName = components['schemas']['EngineName']
 export type EnginePower = components['schemas']['EnginePower']
 export type Fact = components['schemas']['Fact']
 export type Fault = components['schemas']['Fault']
+export type FaultList = components['schemas']['FaultList']
 export type FaultSet = components['schemas']['FaultSet']
 export type FeedFacts = components['schemas']['FeedFacts']
 export type FlightEnded = components['schemas']['FlightEnded']
@@ -3799,6 +3868,7 @@ export type ItemSetAside = components['schemas']['ItemSetAside']
 export type ItemTakenUp = components['schemas']['ItemTakenUp']
 export type Kept = components['schemas']['Kept']
 export type Large = components['schemas']['Large']
+export type LastFlown = components['schemas']['LastFlown']
 export type LateList = components['schemas']['LateList']
 export type LeanTargetChosen = components['schemas']['LeanTargetChosen']
 export type LeanWorking = components['schemas']['LeanWorking']
@@ -3870,6 +3940,7 @@ export type PowerLine = components['schemas']['PowerLine']
 export type PowerLossNow = components['schemas']['PowerLossNow']
 export type PowerNow = components['schemas']['PowerNow']
 export type PowerWanted = components['schemas']['PowerWanted']
+export type PractisedFault = components['schemas']['PractisedFault']
 export type Prime = components['schemas']['Prime']
 export type PrimeGiven = components['schemas']['PrimeGiven']
 export type PrimeLine = components['schemas']['PrimeLine']
@@ -3881,6 +3952,7 @@ export type PutBackTapped = components['schemas']['PutBackTapped']
 export type RatingClock = components['schemas']['RatingClock']
 export type ReadIn = components['schemas']['ReadIn']
 export type Remark = components['schemas']['Remark']
+export type Removal = components['schemas']['Removal']
 export type Removed = components['schemas']['Removed']
 export type Resumed = components['schemas']['Resumed']
 export type RunUpCard = components['schemas']['RunUpCard']
@@ -4087,6 +4159,46 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['ProfilePage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'aircraft.show_faults': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['FaultList']
         }
       }
       /** @description What is wrong. */
@@ -4644,7 +4756,11 @@ export interface operations {
       path?: never
       cookie?: never
     }
-    requestBody?: never
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Removal']
+      }
+    }
     responses: {
       /** @description As asked. */
       200: {
@@ -4666,6 +4782,42 @@ export interface operations {
       }
       /** @description What is wrong. */
       404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
         headers: {
           [name: string]: unknown
         }

@@ -50,6 +50,7 @@ const lines = [
   <PageFrame :title="title ?? 'Record'" :problem="problem" :waiting="!record">
     <template v-if="record">
       <p class="sentence">{{ display.sentence(record.sentence) }}</p>
+      <p v-if="record.practised" class="practised"><b>Practised:</b> {{ record.practised }}</p>
       <p v-if="open && record.flight.source !== 'file'" class="look">Left open: {{ open }}.</p>
       <div v-if="trace" class="picture">
         <LiveTrace

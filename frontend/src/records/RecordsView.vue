@@ -122,33 +122,33 @@ const isFiltered = computed(() => !!days.value || Object.values(wanted.value).so
       :empty-text="isFiltered ? 'No flight is like that' : 'No flights yet: begin one on the page “Aircraft”'"
       @row-click="(row: FlightLine) => router.push(`/records/${row.id}`)"
     >
-      <el-table-column label="When" min-width="170">
+      <el-table-column label="When" min-width="190">
         <template #default="{ row }"
           ><RouterLink :to="`/records/${row.id}`" class="when">{{ when(row.started_utc) }}</RouterLink></template
         >
       </el-table-column>
-      <el-table-column prop="registration" label="Aircraft" min-width="100" />
-      <el-table-column prop="pilot" label="Pilot" min-width="120" />
-      <el-table-column label="Kind" min-width="100">
+      <el-table-column prop="registration" label="Aircraft" min-width="90" />
+      <el-table-column prop="pilot" label="Pilot" min-width="110" />
+      <el-table-column label="Kind" min-width="95">
         <template #default="{ row }">{{ KINDS[row.kind as FlightLine['kind']] }}</template>
       </el-table-column>
-      <el-table-column label="Length" align="right" min-width="100">
+      <el-table-column label="Length" align="right" min-width="80">
         <template #default="{ row }">{{ length(row.length_s) }}</template>
       </el-table-column>
-      <el-table-column label="Drops (RPM)" min-width="150">
+      <el-table-column label="Drops (RPM)" min-width="130">
         <template #default="{ row }">{{ dropWords(row.drops) }}</template>
       </el-table-column>
-      <el-table-column label="Judged" min-width="150">
+      <el-table-column label="Judged" min-width="115">
         <template #default="{ row }"
           ><span :class="row.verdict"
             >{{ row.findings }} {{ row.verdict ? `· ${row.verdict}` : '' }}{{ row.ended ? '' : ' · going on' }}</span
           ></template
         >
       </el-table-column>
-      <el-table-column label="Note" min-width="140">
+      <el-table-column label="Note" min-width="90">
         <template #default="{ row }">{{ row.note }}</template>
       </el-table-column>
-      <el-table-column label="" width="110">
+      <el-table-column label="" width="90">
         <template #default="{ row }"
           ><button v-if="row.ended" type="button" class="plain" @click.stop="hide(row, true)">Delete</button></template
         >

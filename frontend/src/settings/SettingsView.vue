@@ -20,7 +20,7 @@ const { answer: gone, ask } = useAnswer(() => {
   return answer(api.GET('/api/flights', { params }))
 })
 const { problem: notRemoved, go: remove } = useSending(async () => {
-  await answer(api.POST('/api/flights/remove-hidden'))
+  await answer(api.POST('/api/flights/remove-hidden', { body: { flights: gone.value?.of ?? 0 } }))
   isSure.value = false
   await ask()
 })

@@ -165,3 +165,18 @@ class TakeOffMade(Body):
             for number, lacks in self.lacks_inhg.items()
         ]
         return f"Full power: {', '.join(shown)}"
+
+
+@event
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FaultPractised(Body):
+    """What was wrong with the simulated engine of this flight; nobody is told before its end."""
+
+    KIND: ClassVar[str] = "fault_practised"
+    name: str
+    says: str
+    size: float = 0.0
+
+    def words(self, profile: Profile) -> str:
+        """What it was."""
+        return f"Practised: {self.says}"

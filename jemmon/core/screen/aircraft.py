@@ -10,6 +10,7 @@ from ..judgement.registry import NotJudged, not_judged
 from ..judgement.trend import TrendRow
 from ..power.plan import Plan
 from ..start.record import PrimeLine, StartRow
+from .findings import Verdict
 from .frame import EmergencyDrill, emergency_of
 from .lists import Named, Style
 
@@ -39,6 +40,15 @@ def aircraft_line(profile: Profile) -> AircraftLine:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class LastFlown:
+    """When an aircraft was flown last, and the gravest verdict of that flight."""
+
+    registration: str
+    started_utc: str
+    verdict: Verdict | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class AircraftList:
     """All known aircraft; `not_read` are those whose kept profile this version refuses, and why; `damage` what an integrity check
     says against the database."""
@@ -46,6 +56,7 @@ class AircraftList:
     aircraft: tuple[AircraftLine, ...]
     not_read: tuple[AircraftLine, ...]
     damage: str | None
+    last: tuple[LastFlown, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -10,6 +10,7 @@ from ..aircraft import Profile
 from ..flight.events import Event
 from ..flight.fold import fold
 from ..flight.state import FlightState, KeptFinding, latest_findings, open_item_ids, sentence
+from ..flight.watch_events import FaultPractised
 from ..trace import Trace
 from ..trace.finding import gravest
 from .aircraft import AircraftLine
@@ -101,7 +102,8 @@ class OpenItems:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FlightRecord:
-    """One flight: what was done, measured and judged, in order of flight time."""
+    """One flight: what was done, measured and judged, in order of flight time; `practised` is the fault that it was given, told
+    when it has ended."""
 
     flight: FlightLine
     aircraft: AircraftLine
@@ -110,6 +112,7 @@ class FlightRecord:
     timeline: tuple[TimelineLine, ...]
     findings: tuple[ShownFinding, ...]
     open: tuple[OpenItems, ...]
+    practised: str | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -186,13 +189,15 @@ def _words(profile: Profile, happened: Event) -> str:
 def record(profile: Profile, line: FlightLine, aircraft: AircraftLine, events: Sequence[Event]) -> FlightRecord:
     """Return one flight as a record."""
     state = fold(profile, events)
+    told = [event for event in events if state.ended or event.kind != FaultPractised.KIND]
     missing = ((phase.title, len(open_item_ids(profile, state, phase.id))) for phase in profile.phases)
     return FlightRecord(
         flight=line,
         aircraft=aircraft,
         profile_hash=profile.content_hash,
         sentence=sentence(state),
-        timeline=timeline(profile, events),
+        timeline=timeline(profile, told),
+        practised=next((str(event.body["says"]) for event in told if event.kind == FaultPractised.KIND), None),
         findings=tuple(shown_finding(finding) for finding in state.findings),
         open=tuple(OpenItems(phase=title, count=count) for title, count in missing if count),
     )

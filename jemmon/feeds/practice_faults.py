@@ -1,0 +1,70 @@
+"""Faults to practise with: what may be wrong with an aircraft's simulated engine, one chosen or a surprise."""
+
+from dataclasses import dataclass
+from random import Random
+
+from ..core.aircraft import Profile
+from ..core.base.errors import ScriptError
+from ..core.bench.faults import FAULTS, fault_names
+
+SURPRISE = "surprise"
+_SIZE = 0.8  # our own choice: plain to see, as a fault of the first minutes of a flight should be
+_QUIET = 0.25  # in one of four surprises nothing is wrong (our own choice: else a pilot looks until something is)
+_HEAT = ("stuck_carb_heat", "carburettor_ice")
+_GOVERNOR = ("slow_governor", "stuck_governor", "surging_governor")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PractisedFault:
+    """A fault that may be practised: its name for the simulated engine, and what it does in words."""
+
+    name: str
+    says: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GivenFault:
+    """A fault that a flight is given; the name is empty where a surprise is none."""
+
+    name: str
+    says: str
+    size: float
+
+
+def faults_of(profile: Profile) -> tuple[PractisedFault, ...]:
+    """Return the faults that this aircraft's simulated engine can have, one of each kind; none without one. Those of one cylinder
+    are drawn for a cylinder when they are given."""
+    if profile.bench is None:
+        return ()
+    none = {
+        *(() if profile.has_limit("carb_heat_drop_max_rpm") else _HEAT),
+        *(() if profile.engine["propeller"] == "constant_speed" else _GOVERNOR),
+        *(() if profile.engine["propeller"] == "rotor" else ("stuck_freewheel",)),
+        *(() if profile.has_limit("feather_fall_min_rpm_s") else ("slow_feather",)),
+        *(() if profile.has_limit("alt2_within_s") else ("dead_alternator_2",)),
+    }
+    return tuple(PractisedFault(name=name, says=says) for name, says in FAULTS.items() if name not in none)
+
+
+def draw_fault(profile: Profile, wanted: str, rng: Random) -> GivenFault:
+    """Return the fault that is wanted by name, or one by surprise (which may be none), at a cylinder and an engine by chance.
+
+    Raises:
+        ScriptError: this aircraft's simulated engine has no such fault.
+    """
+    known = {one.name: one for one in faults_of(profile)}
+    if wanted == SURPRISE:
+        if rng.random() < _QUIET or not known:
+            return GivenFault(name="", says="Nothing was wrong.", size=0.0)
+        wanted = rng.choice(sorted(known))
+    if wanted not in known:
+        raise ScriptError(f"{profile.registration}'s simulated engine has no fault {wanted[:40]!r}.")
+    cylinders = int(profile.engine["cylinders"])
+    numbered = [name for name in fault_names(cylinders) if name.rpartition("_")[0] == wanted]
+    name, says = (rng.choice(numbered) if numbered else wanted), known[wanted].says
+    if numbered:
+        says = says.replace("The numbered cylinder", f"Cylinder {name.rsplit('_', 1)[1]}")
+        says = says.replace("the numbered cylinder", f"cylinder {name.rsplit('_', 1)[1]}")
+    second = len(profile.engines) > 1 and rng.random() < 0.5
+    whose = "" if len(profile.engines) < 2 else f"{dict(profile.engines)[2 if second else 1]}: "
+    return GivenFault(name=f"e2_{name}" if second else name, says=f"{whose}{says}", size=_SIZE)
