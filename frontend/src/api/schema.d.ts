@@ -1181,8 +1181,8 @@ export interface components {
     }
     /**
      * FlightRecord
-     * @description One flight: what was done, measured and judged, in order of flight time; `practised` is the fault that it was given, told when
-     *     it has ended.
+     * @description One flight: what was done, measured and judged, in order of flight time; `practised` is the fault that it was given, told
+     *     when it has ended.
      */
     FlightRecord: {
       flight: components['schemas']['FlightLine']
