@@ -57,6 +57,13 @@ class WeatherAnswer:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Typed:
+    """Typed figures of a check that can be taken."""
+
+    check: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Moved:
     """Levers were moved."""
 

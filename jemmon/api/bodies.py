@@ -195,9 +195,19 @@ def _typed_shapes() -> list[type]:
     return made
 
 
+def _typed_figures() -> Any:
+    return Annotated[reduce(or_, _typed_shapes()), Discriminator("check")]
+
+
+@lru_cache(maxsize=1)
+def typed_asked() -> Any:
+    """Return the shape of `{figures}`: the figures of a typed check, as its fields say."""
+    return _closed("TypedAsked", [("figures", _typed_figures())], "Figures of a typed check.")
+
+
 def _body_shape(kind: str) -> Any:
     if kind == "typed_reading":
-        return Annotated[reduce(or_, _typed_shapes()), Discriminator("check")]
+        return _typed_figures()
     return EVENTS[kind]
 
 

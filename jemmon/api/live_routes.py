@@ -1,9 +1,11 @@
 """The flight that is going on: its frame, its stream, and the levers of the simulated engine."""
 
+import json
 import logging
 import time
 from collections.abc import Callable, Iterator
 from dataclasses import replace
+from typing import Any
 
 from flask import Blueprint, Response, current_app, request
 from werkzeug.exceptions import Conflict, NotFound, ServiceUnavailable
@@ -11,14 +13,15 @@ from werkzeug.exceptions import Conflict, NotFound, ServiceUnavailable
 from ..app.hangar import Hangar
 from ..app.streams import Streams
 from ..core.base.units import DISPLAYS
+from ..core.flight.fold import check_pilot_event
 from ..core.screen.cockpit import Cockpit
 from ..core.screen.frame import Frame
 from ..core.screen.working import Curve
 from ..feeds.feed import Engine
 from ..feeds.weather import WeatherUnavailable, fetch_report
 from ..store.settings import DeviceAddress, device_address, set_device_address
-from .answers import FaultSet, Live, Moved, PrimeGiven, ServerSettings, SpeedSet, Units, WeatherAnswer
-from .bodies import Device, Fault, Levers, Prime, Speed
+from .answers import FaultSet, Live, Moved, PrimeGiven, ServerSettings, SpeedSet, Typed, Units, WeatherAnswer
+from .bodies import Device, Fault, Levers, Prime, Speed, typed_asked
 from .contract import adapter, openapi_text, route
 
 bp = Blueprint("live", __name__, url_prefix="/api")
@@ -149,6 +152,15 @@ def _engine() -> Engine:
     if live.engine is None:
         raise Conflict(live.feed.about.no_levers if live.feed else _BY_HAND)
     return live.engine
+
+
+@route(bp, "POST", "/live/typed", body=typed_asked(), answer=Typed, fails=(409,))
+def check_typed_figures(body: Any) -> Typed:
+    """Say whether typed figures can be taken, before they are: what is wrong is named with its field. Nothing is kept."""
+    live = _hangar().live_flight()
+    figures = json.loads(request.get_data())["figures"]
+    check_pilot_event(live.profile, live.state, "typed_reading", figures)
+    return Typed(check=str(figures["check"]))
 
 
 @route(bp, "POST", "/live/levers", body=Levers, answer=Moved, fails=(409,))

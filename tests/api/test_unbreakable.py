@@ -269,8 +269,8 @@ def test_told_to_end_the_server_keeps_what_is_open_and_ends_cleanly(tmp_path):
     screen = listener(server.port)
     time.sleep(0.7)
     at_s = ask(server.port, "GET", "/api/live")[1]["frame"]["at_s"]
-    server.process.send_signal(signal.SIGTERM)
-    assert server.process.wait(20) == 0
+    server.send_signal(signal.SIGTERM)
+    assert server.wait(20) == 0
     screen.close()
     db = sqlite3.connect(tmp_path / "x.db")
     assert db.execute("SELECT at_s FROM bench_states").fetchone()[0] >= at_s - 0.01

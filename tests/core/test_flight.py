@@ -75,7 +75,13 @@ def test_any_order_of_events_folds_without_error_and_a_repeat_changes_nothing(ro
         ("finding", {}, "event: there is no 'finding'"),
         ("lean_target", {"target": "x"}, "`target`: there is no"),
         ("remark", {"text": "x" * 3000}, "2,000"),
-        ("typed_reading", {"check": "mag_check", "base_rpm": 170, "left_rpm": 1700}, "`base_rpm` is 170"),
+        ("typed_reading", {"check": "mag_check", "base_rpm": 170, "left_rpm": 165}, "`base_rpm` is 170"),
+        (
+            "typed_reading",
+            {"check": "mag_check", "base_rpm": 1700, "left_rpm": 1800},
+            "Left, lowest 1,800 is above Both",
+        ),
+        ("typed_reading", {"check": "mag_check", "left_rpm": 1800}, "Both: type it first"),
         ("typed_reading", {"check": "mag_check", "base_rpm": "x"}, "must be a number"),
     ],
 )
@@ -211,3 +217,14 @@ def test_stepping_one_by_one_is_folding_all():
     for event in kept:
         state = step(PROFILE, state, event)
     assert state == fold(PROFILE, kept)
+
+
+@pytest.mark.parametrize(("left_rpm", "is_taken"), [(1_724, True), (1_726, False)])
+def test_a_drop_that_is_a_rise_is_asked_back_at_its_field_but_a_gust_is_taken(left_rpm, is_taken):
+    body = {"check": "mag_check", "base_rpm": 1_700, "left_rpm": left_rpm}
+    if is_taken:
+        check_pilot_event(PROFILE, fold(PROFILE, []), "typed_reading", body)
+        return
+    with pytest.raises(EventError) as refused:
+        check_pilot_event(PROFILE, fold(PROFILE, []), "typed_reading", body)
+    assert refused.value.where == "left_rpm"

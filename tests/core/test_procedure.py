@@ -13,7 +13,7 @@ from jemmon.core.flight.fold import check_pilot_event, fold
 from jemmon.core.flight.state import is_complete, open_item_ids
 from jemmon.core.live.needles import follow_needles
 from jemmon.core.procedure import notice
-from jemmon.core.procedure.progress import lists_of
+from jemmon.core.procedure.progress import lists_of, open_items
 from jemmon.core.screen.lists import current_item, due_items
 from tests.core.builders import PROFILES, changed, events, find_item, needles, screen_of
 
@@ -534,3 +534,49 @@ def test_a_killer_item_of_a_list_by_heart_is_confirmed_by_itself():
     kept = [("phase_entered", {"phase": "before_landing"}), ("list_done", {"list": "landing"})]
     shown = screen_of(B, fold(B, events(*kept)), None, 60.0)
     assert (shown["step"]["does"], shown["item"]["id"]) == ("item", "gear_l")
+
+
+def test_what_the_needles_contradict_is_asked_back_and_stays_marked():
+    at_mags = next(item for phase in A.phases for item in phase.items if item.id == "mags_both")
+    before = [i.id for phase in A.phases for i in phase.items]
+    rows = [("phase_entered", {"phase": "start"})]
+    rows += [("item_done", {"item": i}) for i in before[: before.index("mags_both")]]
+    off, both = (needles(99.0, levers={"mag": where}, rpm=0.0) for where in ("OFF", "BOTH"))
+    state = fold(A, events(*rows))
+    assert current_item(A, state, 99.0).id == at_mags.id
+    assert screen_of(A, state, off, 99.0)["step"] | {"list": None} == {
+        "does": "item",
+        "list": None,
+        "say": "Not BOTH yet: tick anyway",
+        "to": None,
+        "doubtful": True,
+    }
+    assert not screen_of(A, state, both, 99.0)["step"]["doubtful"]
+    for shown, contradicted in (("OFF", True), ("BOTH", False)):
+        done = fold(A, events(*rows, ("item_done", {"item": "mags_both", "shown": shown})))
+        lines = [line for one in screen_of(A, done, both, 99.0)["lists"] for line in one["items"]]
+        assert next(line for line in lines if line["id"] == "mags_both")["contradicted"] is contradicted
+
+
+@pytest.mark.parametrize("profile_id", sorted(PROFILES))
+def test_only_what_starts_it_leaves_a_few_items_with_the_propeller_and_the_oil_among_them(profile_id):
+    profile = PROFILES[profile_id]
+    state = fold(profile, events(("only_what_starts", {}), ("fact", {"name": "start", "value": "cold"})))
+    left = [
+        item
+        for phase in profile.phases
+        if phase.kind.name in ("before_start", "start")
+        for item in open_items(phase, state.progress, state.known)
+        if item.id not in state.progress.aside
+    ]
+    assert 5 <= len(left) <= 14 * len(profile.engines)
+    assert any(item.watch == "start" for item in left)
+    assert any(item.reading and item.reading.signal.endswith("oil_p_psi") for item in left)
+    later = profile.phases[3].items[0]
+    assert later.id not in state.progress.aside
+
+
+def test_a_list_is_not_cut_once_the_engine_runs():
+    running = fold(A, events(("engine_fired", {"limit_s": 30.0})))
+    with pytest.raises(EventError, match="engine runs"):
+        check_pilot_event(A, running, "only_what_starts", {})

@@ -14,6 +14,7 @@ from jemmon.core.start.advice import (
     book_strokes,
     bounds,
 )
+from jemmon.core.start.words import not_set
 from tests.core.builders import PROFILES
 from tests.corpora.starts import score_starts
 
@@ -121,3 +122,32 @@ def test_on_engines_never_seen_the_advice_beats_the_book_and_spares_the_starter(
     assert np.mean(advised.within_two) >= 0.97
     assert np.mean(advised.first) >= np.mean(by_book.first) + 0.10
     assert advised.cranked_s <= A.limit("starter_on_max_s")
+
+
+@pytest.mark.parametrize(
+    ("known", "says"),
+    [
+        ({"mag": "OFF"}, "Magnetos OFF"),
+        ({"mag": "BOTH", "volts_v": 0.0}, "Master off"),
+        ({"mag": "BOTH", "master": 0.0}, "Master off"),
+        ({"mag": "BOTH", "volts_v": 12.4, "mixture": 0.0}, "Mixture at cut-off"),
+        ({"mag": "L", "volts_v": 12.4, "mixture": 1.0, "master": 1.0}, None),
+        ({}, None),
+    ],
+)
+def test_after_a_try_without_fire_what_is_not_set_comes_before_any_prime(known, says):
+    told = not_set(A, known)
+    assert bool(told) is (says is not None)
+    after = advise_start(A, 10.0, now=attempts(TOO_LITTLE, (10, 3)), not_set=told)
+    if says:
+        assert after.if_not.startswith(says)
+        assert "No more prime" in after.if_not
+    else:
+        assert "under-primed" in after.if_not
+    assert "set that first" not in advise_start(A, 10.0, not_set=told).if_not, "before the first try the list leads"
+
+
+@pytest.mark.parametrize(("pump", "psi", "told"), [(1.0, 0.5, True), (1.0, 20.0, False), (0.0, 0.5, False)])
+def test_no_pressure_with_the_pump_on_is_named_and_with_the_pump_off_means_nothing(pump, psi, told):
+    said = not_set(PROFILES["b-tourer"], {"pump": pump, "fp_psi": psi, "mixture": 0.0})
+    assert ("no fuel pressure with the pump on" in said) is told

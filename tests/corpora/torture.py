@@ -413,7 +413,7 @@ def long(hours: float) -> list[Row]:
 
 def _resident_mb(server: Server) -> float:
     assert server.process is not None
-    status = Path(f"/proc/{server.process.pid}/status").read_text()
+    status = Path(f"/proc/{server.pid}/status").read_text()
     return int(next(line for line in status.splitlines() if line.startswith("VmRSS")).split()[1]) / 1000
 
 

@@ -19,11 +19,11 @@ OLD = "OLD since"
 @contextlib.contextmanager
 def hung(server: Server):
     """The server's process is stopped, its connections stay open."""
-    server.process.send_signal(signal.SIGSTOP)
+    server.send_signal(signal.SIGSTOP)
     try:
         yield
     finally:
-        server.process.send_signal(signal.SIGCONT)
+        server.send_signal(signal.SIGCONT)
 
 
 @pytest.mark.parametrize("by_hand", [False, True])

@@ -3,6 +3,7 @@
 import gzip
 from pathlib import Path
 
+import pytest
 from playwright.sync_api import Page, expect
 
 import jemmon
@@ -208,5 +209,33 @@ def test_a_key_acts_on_what_has_the_focus(page: Page, server):
     expect(page.get_by_role("slider", name="Throttle")).to_be_focused()
     page.get_by_role("button", name="Take back the last step").click()
     pilot.wait_for(lambda f: f["item"]["id"] == first)
+    page.wait_for_timeout(350)  # a second press within 0.3 s is none
     page.keyboard.press(" ")  # a tap by hand leaves the focus where it was
     pilot.wait_for(lambda f: f["item"]["id"] != first)
+
+
+SEVEN_SIZES = ((390, 640), (390, 844), (780, 437), (844, 390), (1024, 768), (1280, 800), (1920, 1080))
+# a control is reachable where its own scroll or sheet brings it under the finger
+REACH = """() => [...document.querySelectorAll('main.flight button, main.flight a, main.flight input')].filter((own) => {
+  if (!own.checkVisibility()) return false
+  own.scrollIntoView({ block: 'center' })
+  const box = own.getBoundingClientRect()
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2]
+  const hit = document.elementFromPoint(x, y)
+  return !(hit && (own.contains(hit) || hit.contains(own) || hit.closest('label')?.contains(own)))
+}).map((own) => own.getAttribute('aria-label') ?? own.textContent.trim())"""
+SIDEWAYS = "() => document.scrollingElement.scrollWidth - innerWidth"
+
+
+@pytest.mark.parametrize("registration", ["ZZ-WRN", "ZZ-PTR", "ZZ-BTN", "ZZ-DPR"])
+def test_every_control_is_reachable_at_seven_sizes(page: Page, server, registration):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin(registration=registration)
+    expect(page.get_by_label("Levers of the simulated engine")).to_be_visible()
+    for width, height in SEVEN_SIZES:
+        page.set_viewport_size({"width": width, "height": height})
+        page.wait_for_timeout(150)
+        assert page.evaluate(REACH) == [], f"{width}x{height}"
+        assert page.evaluate(SIDEWAYS) <= 0, f"{width}x{height} scrolls sideways"
+        main = page.locator("button.main").last.bounding_box()
+        assert main["y"] + main["height"] <= height, f"{width}x{height}: the main button is below the view"

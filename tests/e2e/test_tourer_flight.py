@@ -101,7 +101,7 @@ def test_the_tourer_climbs_cruises_lean_of_peak_changes_tanks_and_comes_down(pag
     pilot.begin(registration=TOURER)
     start_tourer(pilot)
     take_off(page, pilot)
-    pilot.speed(4)
+    pilot.speed(10)
     pilot.done_to("climb_power")
     pressure_ahead_is_said(page, pilot)
     set_wanted(page, pilot, "Climb")
@@ -113,7 +113,6 @@ def test_the_tourer_climbs_cruises_lean_of_peak_changes_tanks_and_comes_down(pag
     assert top["power"]["best_pct"] < 90
     pilot.done_to("cruise_power")
     pilot.flight_seconds(60)
-    pilot.speed(4)
     pilot.slide("Throttle", 1)
     pilot.slide("Propeller", 1)
     lean_of_peak_is_refused_at_high_power(page, pilot)
@@ -188,7 +187,7 @@ def change_tanks(page: Page, pilot: Cockpit) -> None:
 
 def come_down(pilot: Cockpit) -> None:
     pilot.done_to("power_down")
-    pilot.speed(10)
+    pilot.speed(60)
     pilot.slide("Throttle", 0.4)
     pilot.flight_seconds(120)
     said = {line["id"] for line in pilot.frame()["working"].get("lines") or []}

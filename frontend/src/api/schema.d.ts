@@ -483,6 +483,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/live/typed': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Say whether typed figures can be taken, before they are: what is wrong is named with its field. Nothing is kept. */
+    post: operations['live.check_typed_figures']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/methods': {
     parameters: {
       query?: never
@@ -1668,7 +1685,7 @@ export interface components {
     /**
      * ListLine
      * @description One line of a list: its state, how old it is [s], what was shown when it was confirmed. `by_word`: data could have shown it,
-     *     and there were none: it is done by the pilot's word alone.
+     *     and there were none: it is done by the pilot's word alone. `contradicted`: it was ticked against what was shown.
      */
     ListLine: {
       /** Id */
@@ -1694,6 +1711,8 @@ export interface components {
       by_data: boolean
       /** By Word */
       by_word: boolean
+      /** Contradicted */
+      contradicted: boolean
       /** Killer */
       killer: boolean
     }
@@ -1740,7 +1759,7 @@ export interface components {
     /**
      * MainStep
      * @description What the one main button does, and the list that is worked on; `say` is its word where it is of this moment, `to` the phase
-     *     that it goes to.
+     *     that it goes to; `doubtful` where the needles contradict what it would tick.
      */
     MainStep: {
       /**
@@ -1771,6 +1790,11 @@ export interface components {
        * @default null
        */
       to: string | null
+      /**
+       * Doubtful
+       * @default false
+       */
+      doubtful: boolean
     }
     /**
      * MapLimitChart
@@ -1953,6 +1977,11 @@ export interface components {
       say: string
     }
     /**
+     * OnlyWhatStarts
+     * @description For practice: everything that does not start the engine is put aside, to be taken up another time.
+     */
+    OnlyWhatStarts: Record<string, never>
+    /**
      * OpenItems
      * @description How many items of a phase were left open.
      */
@@ -1987,7 +2016,8 @@ export interface components {
      * Panels
      * @description What is shown. `working`: the trace of a check or the leaning beside the item. `tall`: the item needs the list's room.
      *     `pad`: figures of its check are to be typed. `card`: the run-up's card in place of the list. `power`, `fuel`,
-     *     `burn_off`, `starting`, `warming` (every gate, open or not): those parts. `hottest`: the reading whose figure is shown beside a
+     *     `burn_off`, `starting`, `warming` (every gate, open or not): those parts. `shortens`: the lists of the start may be cut to what
+     *     starts a simulated engine. `hottest`: the reading whose figure is shown beside a
      *     leaning.
      */
     Panels: {
@@ -2009,6 +2039,8 @@ export interface components {
       starting: boolean
       /** Warming */
       warming: boolean
+      /** Shortens */
+      shortens: boolean
       /** Hottest */
       hottest: string
     }
@@ -2338,6 +2370,20 @@ export interface components {
        */
       kind: 'list_style'
       body: components['schemas']['ListStyle']
+    }
+    /**
+     * Post_only_what_starts
+     * @description For practice: everything that does not start the engine is put aside, to be taken up another time.
+     */
+    Post_only_what_starts: {
+      /** Id */
+      id: string
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: 'only_what_starts'
+      body?: components['schemas']['OnlyWhatStarts']
     }
     /**
      * Post_phase_entered
@@ -2868,7 +2914,8 @@ export interface components {
     }
     /**
      * ShownFigure
-     * @description A figure with its name, in a core unit; `plus_minus` is what it may be off by, in the same unit.
+     * @description A figure with its name, in a core unit; `plus_minus` is what it may be off by, `most` and `least` the limits
+     *     that it was held against, in the same unit.
      */
     ShownFigure: {
       /** Title */
@@ -2882,6 +2929,16 @@ export interface components {
        * @default null
        */
       plus_minus: number | null
+      /**
+       * Most
+       * @default null
+       */
+      most: number | null
+      /**
+       * Least
+       * @default null
+       */
+      least: number | null
     }
     /**
      * ShownFinding
@@ -3575,6 +3632,26 @@ export interface components {
       far: boolean
     }
     /**
+     * Typed
+     * @description Typed figures of a check that can be taken.
+     */
+    Typed: {
+      /** Check */
+      check: string
+    }
+    /**
+     * TypedAsked
+     * @description Figures of a typed check.
+     */
+    TypedAsked: {
+      /** Figures */
+      figures:
+        | components['schemas']['Typed_mag_check']
+        | components['schemas']['Typed_carb_heat_check']
+        | components['schemas']['Typed_idle_check']
+        | components['schemas']['Typed_lean']
+    }
+    /**
      * Typed_carb_heat_check
      * @description Typed figures: carburettor heat.
      */
@@ -3896,6 +3973,7 @@ export type NotJudged = components['schemas']['NotJudged']
 export type Note = components['schemas']['Note']
 export type Notices = components['schemas']['Notices']
 export type NozzleDrift = components['schemas']['NozzleDrift']
+export type OnlyWhatStarts = components['schemas']['OnlyWhatStarts']
 export type OpenItems = components['schemas']['OpenItems']
 export type PadField = components['schemas']['PadField']
 export type Panels = components['schemas']['Panels']
@@ -3923,6 +4001,7 @@ export type PostItemTakenUp = components['schemas']['Post_item_taken_up']
 export type PostLeanTarget = components['schemas']['Post_lean_target']
 export type PostListDone = components['schemas']['Post_list_done']
 export type PostListStyle = components['schemas']['Post_list_style']
+export type PostOnlyWhatStarts = components['schemas']['Post_only_what_starts']
 export type PostPhaseEntered = components['schemas']['Post_phase_entered']
 export type PostPowerWanted = components['schemas']['Post_power_wanted']
 export type PostPutBackTapped = components['schemas']['Post_put_back_tapped']
@@ -3999,6 +4078,8 @@ export type TrendRow = components['schemas']['TrendRow']
 export type TrendsPage = components['schemas']['TrendsPage']
 export type Trouble = components['schemas']['Trouble']
 export type TwinRow = components['schemas']['TwinRow']
+export type Typed = components['schemas']['Typed']
+export type TypedAsked = components['schemas']['TypedAsked']
 export type TypedCarbHeatCheck = components['schemas']['Typed_carb_heat_check']
 export type TypedIdleCheck = components['schemas']['Typed_idle_check']
 export type TypedLean = components['schemas']['Typed_lean']
@@ -4892,6 +4973,7 @@ export interface operations {
           | components['schemas']['Post_tank_selected']
           | components['schemas']['Post_item_done']
           | components['schemas']['Post_item_set_aside']
+          | components['schemas']['Post_only_what_starts']
           | components['schemas']['Post_item_taken_up']
           | components['schemas']['Post_item_measured']
           | components['schemas']['Post_timer_started']
@@ -5839,6 +5921,84 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['SpeedSet']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'live.check_typed_figures': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TypedAsked']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Typed']
         }
       }
       /** @description What is wrong. */

@@ -79,7 +79,7 @@ const open = computed(() => props.frame.phases.find((p) => p.id === props.frame.
         v-if="item.shown !== null || item.lowest !== null || item.highest !== null || item.counts !== null"
         class="figures"
       >
-        <p>
+        <p v-if="shown !== '–' || frame.source !== 'manual'">
           <small>Shown</small>
           <b :class="{ within: item.as_expected, look: item.as_expected === false }">{{ shown }}</b>
           <span>{{ unit }} {{ asExpected }}</span>

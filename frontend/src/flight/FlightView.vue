@@ -32,6 +32,7 @@ import PutBackStrip from './PutBackStrip.vue'
 import ServerLines from './ServerLines.vue'
 import RunUpSummary from './RunUpSummary.vue'
 import RunUpWorking from './RunUpWorking.vue'
+import SpokenNews from './SpokenNews.vue'
 import StartAdviceLines from './StartAdviceLines.vue'
 import StartClocks from './StartClocks.vue'
 import TopBar from './TopBar.vue'
@@ -97,6 +98,7 @@ const keepFocus = (event: MouseEvent) => (event.target as HTMLElement).closest('
 
 /** The main button; a check that is typed is made again on the pad. */
 async function go() {
+  if (pad.value?.isHalf()) return void pad.value.take() // a figure that was begun is not dropped
   if (does.value === 'stopped' && item.value?.manual && frame.value?.source === 'manual') isTyping.value = true
   await forward()
 }
@@ -133,6 +135,7 @@ useKeys(
     :class="[display.hand, { manual: frame.source === 'manual', old: flight.oldSince !== null }]"
     @mousedown="keepFocus"
   >
+    <SpokenNews :frame="frame" />
     <TopBar :frame="frame" :speeds="speeds" @keys="card = 'keys'" @emergency="card = 'emergency'" />
     <div class="now">
       <ServerLines :frame="frame" />
@@ -206,6 +209,7 @@ useKeys(
         v-if="list && !shows?.card && !shows?.working && !shows?.tall && !hasPad && !large"
         :list="list"
         :current="item?.id ?? null"
+        :shortens="shows?.shortens"
       />
     </div>
     <div class="foot">
@@ -215,10 +219,11 @@ useKeys(
         <button
           type="button"
           class="main"
+          :class="{ doubtful: frame.step.doubtful }"
           :aria-disabled="does === 'put_back' || (does === 'stop_stands' && !frame.step.to)"
           @click="go"
         >
-          {{ mainMark }}{{ word }}
+          {{ pad?.isHalf() ? 'Take the figure' : `${mainMark}${word}` }}
         </button>
       </div>
     </div>

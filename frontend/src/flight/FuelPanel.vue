@@ -28,7 +28,7 @@ const select = (tank: string) => flight.event('tank_selected', { tank })
 
 <template>
   <section class="fuel" aria-label="Fuel">
-    <p v-if="fuel.watch" :class="fuel.watch.low ? 'stop' : 'look'" role="status">
+    <p v-if="fuel.watch" :class="fuel.watch.low ? 'stop' : 'look'">
       <b>{{ fuel.watch.say }}</b> {{ fuel.watch.left_s }} s
     </p>
     <p v-else-if="due" :class="{ look: (fuel.due_s ?? 1) <= 0 }">{{ due }}</p>

@@ -21,13 +21,7 @@ watch(
 </script>
 
 <template>
-  <section
-    v-if="start.large"
-    class="full"
-    :class="start.large.mode"
-    aria-label="Hands full"
-    :aria-live="start.large.mode === 'stop' ? 'assertive' : 'polite'"
-  >
+  <section v-if="start.large" class="full" :class="start.large.mode" aria-label="Hands full">
     <p class="which">{{ start.engine_name ?? '' }}</p>
     <h1>{{ start.large.say }}</h1>
     <p class="figure">{{ start.large.figure }}</p>

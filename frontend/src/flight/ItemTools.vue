@@ -57,7 +57,7 @@ function setAside([how, reason]: [How, string]) {
 
 <template>
   <div class="tools">
-    <div v-if="item.hold_s !== null" class="row" aria-live="polite">
+    <div v-if="item.hold_s !== null" class="row">
       <button type="button" @click="flight.event('timer_started', { item: item.id })">
         {{ held === null ? `Start ${item.hold_s} s` : 'Start again' }}
       </button>

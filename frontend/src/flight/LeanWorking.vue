@@ -62,7 +62,7 @@ const marks = computed(() =>
 
 <template>
   <section class="lean" aria-label="Mixture working">
-    <div class="figures" aria-live="polite">
+    <div class="figures">
       <p v-if="refused" class="stop" role="alert">
         <b>{{ display.sentence(refused) }}</b>
       </p>

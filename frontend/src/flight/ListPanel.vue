@@ -10,6 +10,8 @@ const props = defineProps<{
   list: ShownList
   /** The current item's id. */
   current: string | null
+  /** Whether the lists of the start may be cut to what starts the simulated engine. */
+  shortens?: boolean
 }>()
 const flight = useFlight()
 const display = useDisplay()
@@ -60,6 +62,7 @@ watch(
     <header>
       <b>{{ list.title }}</b>
       <span class="soft">{{ left ? `${left} open` : 'complete' }}</span>
+      <button v-if="shortens" type="button" @click="flight.event('only_what_starts', {})">Only what starts it</button>
       <span class="styles" role="group" aria-label="How this list is read">
         <button
           v-for="[id, name] in STYLES"
@@ -76,7 +79,7 @@ watch(
       <li
         v-for="line in list.items"
         :key="line.id"
-        :class="line.state"
+        :class="[line.state, { contradicted: line.contradicted }]"
         :aria-current="line.id === current ? 'step' : undefined"
       >
         <span class="mark" aria-hidden="true">{{ line.id === current ? '›' : MARKS[line.state] }}</span>
@@ -84,7 +87,8 @@ watch(
           >{{ line.challenge }}<template v-if="line.state === 'open'">: {{ line.response }}</template></span
         >
         <span v-if="line.state === 'done'" class="soft">
-          {{ line.by_data ? 'seen ' : line.by_word ? 'by your word ' : '' }}{{ reading(line) }}
+          {{ line.contradicted ? 'ticked against ' : line.by_data ? 'seen ' : line.by_word ? 'by your word ' : ''
+          }}{{ reading(line) }}
           {{ age(line.age_s ?? 0) }}
         </span>
         <template v-else-if="line.state !== 'open'">
@@ -105,7 +109,7 @@ watch(
 
 <style scoped>
 .list {
-  flex: 0 1 46%; /* a fixed place: the list does not move when the words above it are longer */
+  flex: 1 0 46%; /* a fixed place: the list does not move when the words above it are longer */
   margin-top: auto;
   min-height: 0;
   overflow: hidden;
@@ -142,7 +146,12 @@ li {
   display: flex;
   gap: 10px;
   align-items: center;
-  min-height: 34px;
+  min-height: 40px;
+}
+li[aria-current] {
+  min-height: 48px;
+  background: var(--raised);
+  border-left: 4px solid var(--ink);
 }
 .mark {
   flex: none;
@@ -155,6 +164,10 @@ li {
 }
 li.done .what {
   color: var(--soft);
+}
+li.contradicted .what,
+li.contradicted .soft {
+  color: var(--look);
 }
 li[aria-current] {
   font-weight: 700;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
+import { answer, api, Problem } from '@/api/client'
 import type { BodyOf } from '@/api/letters'
 import type { PadField } from '@/api/schema'
 import NumberPad from '@/parts/NumberPad.vue'
@@ -27,6 +28,9 @@ const figures = ref<Record<string, string>>({})
 const sides = ref<Record<string, string[]>>({})
 const at = ref(0)
 const text = ref('')
+const problem = ref<{ where: string; say: string }>()
+/** Whether figures are typed that were not taken yet. */
+const isHalf = () => Object.values(figures.value).some((figure) => figure !== '')
 watch(text, (value) => asked.value[at.value] && (figures.value[asked.value[at.value]!.name] = value))
 
 function choose(index: number) {
@@ -38,7 +42,21 @@ function apart(field: PadField): string {
   const [own, from] = [figures.value[field.name], figures.value[field.drop_from ?? '']]
   return own && from ? ` (${Math.round((Number(from) - Number(own)) * 10) / 10})` : ''
 }
-function next() {
+/** What cannot be taken is said at its field, and the pad goes there; a server that is away looks at it later. */
+async function isTaken(body: Record<string, unknown>): Promise<boolean> {
+  problem.value = undefined
+  try {
+    await answer(api.POST('/api/live/typed', { body: { figures: body as BodyOf<'typed_reading'> } }))
+  } catch (error) {
+    if (!(error instanceof Problem) || !error.isRefusal) return true
+    problem.value = { where: error.where ?? '', say: error.message }
+    const index = asked.value.findIndex((field) => field.name === error.where)
+    if (index >= 0) choose(index)
+    return false
+  }
+  return true
+}
+async function next() {
   if (at.value < asked.value.length - 1) return choose(at.value + 1)
   const body: Record<string, unknown> = { check: props.check }
   for (const { name, unit } of asked.value) {
@@ -47,6 +65,7 @@ function next() {
   }
   for (const { name } of choices.value) if (sides.value[name]?.length) body[name] = sides.value[name]
   if (props.engine) body.engine = props.engine
+  if (!(await isTaken(body))) return
   void flight.event('typed_reading', body as BodyOf<'typed_reading'>)
   emit('closed')
 }
@@ -56,7 +75,7 @@ function toggle(name: string, side: string) {
 }
 const type = (digit: string) => text.value.length < 5 && (text.value += digit)
 const back = () => (text.value = text.value.slice(0, -1))
-defineExpose({ type, back, take: next })
+defineExpose({ type, back, take: next, isHalf })
 </script>
 
 <template>
@@ -67,10 +86,14 @@ defineExpose({ type, back, take: next })
         :key="field.name"
         type="button"
         :aria-pressed="index === at"
+        :aria-invalid="problem?.where === field.name"
         @click="choose(index)"
       >
         {{ field.title }}: <b>{{ figures[field.name] || '–' }}{{ apart(field) }}</b> {{ display.label(field.unit) }}
       </button>
+      <p v-if="problem" class="look" role="alert">
+        <b>{{ problem.say }}</b>
+      </p>
       <template v-for="field in choices" :key="field.name">
         <button
           v-for="side in ['left', 'right']"

@@ -42,7 +42,7 @@ const said = (c: PowerChoice) =>
         {{ power.clock.name }} power: {{ clock(power.clock.left_s) }} left
       </span>
     </p>
-    <div v-if="power.wanted && !bare" class="line wanted" role="status">
+    <div v-if="power.wanted && !bare" class="line wanted">
       <b>{{ power.wanted.title }}:</b>
       <span v-if="power.wanted.there">✓ {{ power.wanted.say }}</span>
       <ol v-else>

@@ -22,7 +22,7 @@ function set(id: string) {
 </script>
 
 <template>
-  <div class="strip" aria-live="polite" aria-label="Temporary settings">
+  <div class="strip" role="group" aria-label="Temporary settings">
     <p v-for="item in putBacks" :key="item.id" :class="{ overdue: item.overdue }">
       <b>{{ item.title }}</b>
       <span class="time">{{ clock(item.seconds) }}</span>

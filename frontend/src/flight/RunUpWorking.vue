@@ -38,7 +38,7 @@ const words = computed(() =>
 
 <template>
   <section class="working" aria-label="Run-up working">
-    <p v-if="working" class="live" aria-live="polite">
+    <p v-if="working" class="live">
       <span>{{ working.base_rpm }} → {{ working.now_rpm }}</span>
       <b>−{{ working.drop_rpm }}</b>
       <span>{{ working.unit }} {{ working.side }} {{ working.settled ? 'settled' : 'settling' }}</span>

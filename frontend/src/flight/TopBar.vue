@@ -25,7 +25,7 @@ const showsSwitches = ref(false)
 const isLeaving = ref(false)
 const place = computed(() => {
   const phase = props.frame.phases.find((p) => p.id === props.frame.phase)
-  return phase ? `${phase.of - phase.open} of ${phase.of}` : ''
+  return phase ? (phase.open ? `${phase.open} left` : 'complete') : ''
 })
 const faster = () => {
   const at = props.speeds.indexOf(props.frame.speed)
@@ -39,7 +39,7 @@ const faster = () => {
       <span aria-hidden="true">‹&nbsp;</span>Leave
     </button>
     <p class="phase">
-      <b>{{ frame.phase_title }}</b> <span>{{ place }}</span>
+      <b>{{ frame.registration }}</b> {{ frame.phase_title }} <span class="soft">{{ place }}</span>
     </p>
     <div class="tools">
       <button v-if="!frame.paused && !frame.ended" type="button" @click="flight.event('interrupted', {})">

@@ -14,7 +14,7 @@ const gates = computed(() => props.frame.gates.filter((gate) => !gate.open || pr
 
 <template>
   <section v-if="frame.start.warnings.length || gates.length" aria-label="Warm-up">
-    <p v-for="words in frame.start.warnings" :key="words" class="look" role="status">
+    <p v-for="words in frame.start.warnings" :key="words" class="look">
       <b>{{ display.sentence(words.charAt(0).toUpperCase() + words.slice(1)) }}</b>
     </p>
     <p v-for="gate in gates" :key="gate.gate" class="gate">

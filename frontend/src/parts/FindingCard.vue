@@ -3,7 +3,9 @@ import { computed, ref } from 'vue'
 import type { ShownFigure, ShownFinding } from '@/api/schema'
 import { useMethods } from './useMethods'
 import { useDisplay } from '@/parts/display'
+import FigureRuler from './FigureRuler.vue'
 import MethodText from './MethodText.vue'
+import VerdictPlate from './VerdictPlate.vue'
 
 /** A judgement: figure, limit, word, why, what to do, and where the limit comes from. */
 const props = defineProps<{
@@ -23,6 +25,9 @@ const SIDES = ['left', 'right'] as const
 /** A figure with what it may be off by. */
 const figure = (f: ShownFigure) =>
   display.figure(f.value, f.unit) + (f.plus_minus === null ? '' : ` ± ${display.difference(f.plus_minus, f.unit)}`)
+const hasLimit = (f: ShownFigure) => f.most !== null || f.least !== null
+const ruled = computed(() => props.finding.figures.filter(hasLimit))
+const bare = computed(() => props.finding.figures.filter((f) => !hasLimit(f)))
 const problem = ref('')
 function toggle() {
   showsMethod.value = !showsMethod.value
@@ -33,11 +38,10 @@ const limits = computed(() => props.finding.judged_by.map((l) => `${l.title} ${d
 
 <template>
   <section class="finding" :aria-label="finding.title">
-    <p class="verdict" :class="finding.verdict">
-      {{ finding.title }}: {{ finding.verdict }}<small v-if="finding.typed"> (typed)</small>
-    </p>
-    <p class="figures">
-      <span v-for="f in finding.figures" :key="f.title"
+    <VerdictPlate :title="finding.title" :verdict="finding.verdict" :typed="finding.typed" />
+    <FigureRuler v-for="f in ruled" :key="f.title" :figure="f" />
+    <p v-if="bare.length" class="figures">
+      <span v-for="f in bare" :key="f.title"
         ><b>{{ figure(f) }}</b> {{ display.label(f.unit) }} <small>{{ f.title }}</small></span
       >
     </p>
@@ -64,10 +68,6 @@ const limits = computed(() => props.finding.judged_by.map((l) => `${l.title} ${d
 .finding {
   display: grid;
   gap: 4px;
-}
-.verdict {
-  font-size: var(--mid);
-  font-weight: 700;
 }
 .figures {
   display: flex;

@@ -184,9 +184,8 @@ defineExpose({
 <style scoped>
 .levers {
   display: grid;
+  flex: none; /* the column scrolls; the levers keep their height */
   gap: 6px;
-  overflow-y: auto;
-  min-height: 0;
 }
 label {
   display: grid;

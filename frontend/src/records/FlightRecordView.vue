@@ -6,6 +6,7 @@ import LiveTrace from '@/parts/LiveTrace.vue'
 import PageFrame from '@/parts/PageFrame.vue'
 import FindingCard from '@/parts/FindingCard.vue'
 import { useDisplay } from '@/parts/display'
+import TimelineByPhase from './TimelineByPhase.vue'
 import { KINDS, length, when } from './words'
 
 /** One flight: a sentence, its trace, what was judged, and the timeline of what was done. */
@@ -38,8 +39,14 @@ const title = computed(() => {
   const flight = record.value?.flight
   return flight && `${flight.registration}, ${when(flight.started_utc)}, ${flight.pilot}`
 })
+const GRAVITY = ['stop', 'look', 'incomplete', 'unknown']
+const grave = computed(() =>
+  (record.value?.findings ?? [])
+    .filter((f) => f.verdict !== 'within')
+    .sort((a, b) => GRAVITY.indexOf(a.verdict) - GRAVITY.indexOf(b.verdict)),
+)
+const within = computed(() => (record.value?.findings ?? []).filter((f) => f.verdict === 'within'))
 const open = computed(() => (record.value?.open ?? []).map(({ phase, count }) => `${phase} ${count}`).join(', '))
-const clock = (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, '0')}`
 const lines = [
   { label: 'RPM', scale: 'rpm' },
   { label: 'EGT', scale: 'egt', dash: [6, 4] },
@@ -80,17 +87,15 @@ const lines = [
         <h2>Judged</h2>
         <RouterLink :to="`/aircraft/${record.aircraft.id}/method`">How verdicts are made</RouterLink>
       </div>
-      <div class="findings"><FindingCard v-for="f in record.findings" :key="f.event" :finding="f" /></div>
+      <div class="findings"><FindingCard v-for="f in grave" :key="f.event" :finding="f" /></div>
+      <details v-if="within.length" :open="!grave.length">
+        <summary>
+          {{ within.length }} within limits: {{ within.map((f) => f.title).join(', ') }}. That is no permission to fly.
+        </summary>
+        <div class="findings"><FindingCard v-for="f in within" :key="f.event" :finding="f" /></div>
+      </details>
       <h2>Timeline</h2>
-      <table>
-        <tbody>
-          <tr v-for="e in record.timeline" :key="e.seq" :class="e.kind">
-            <td>{{ clock(e.at_s) }}</td>
-            <td>{{ display.sentence(e.text) }}</td>
-            <td class="soft">{{ e.kind.replaceAll('_', ' ') }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <TimelineByPhase :lines="record.timeline" />
     </template>
   </PageFrame>
 </template>
@@ -117,6 +122,11 @@ h2 {
   align-items: center;
   min-height: 48px;
 }
+summary {
+  min-height: 48px;
+  padding-top: 12px;
+  cursor: pointer;
+}
 .note {
   display: block;
   max-width: 78ch;
@@ -130,18 +140,5 @@ h2 {
 .findings {
   display: grid;
   gap: 20px;
-}
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
-td {
-  padding: 4px 14px 4px 0;
-  border-bottom: 1px solid var(--line);
-  vertical-align: top;
-}
-.phase_entered td {
-  font-weight: 700;
-  padding-top: 14px;
 }
 </style>

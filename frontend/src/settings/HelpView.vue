@@ -15,10 +15,10 @@ const WORDS: [string, string][] = [
   ['±', 'By so much the figure may be off; the truth lies inside nineteen times in twenty.'],
   ['Killer item', 'Left out, it may cost the aircraft. It is read again after an interruption.'],
   ['Flow', 'A movement of the hands over the panel, done first and then verified by the list.'],
-  ['Put back', 'Set for a moment (pump, heat, one magneto, ground power) and shown until it is as before.'],
+  ['Put back', 'A temporary setting (pump, heat, one magneto, ground power), shown until it is as before.'],
   ['Run-up', 'The check of magnetos, heat, propeller, electrics and idle before take-off.'],
   ['Burn-off', 'Running fast and lean for half a minute, so that a fouled plug clears itself.'],
-  ['Rich of peak, lean of peak', 'On which side of the hottest exhaust the mixture stands; °F or °C away from it.'],
+  ['Rich of peak, lean of peak', 'On which side of the hottest exhaust the mixture is; °F or °C away from it.'],
   ['Offset', 'How far the exhaust is from its peak.'],
   ['Detent', 'A notch of the lever that stands for one power setting.'],
   ['Density altitude', 'The height in the standard atmosphere that has today’s air density.'],
@@ -32,7 +32,7 @@ const WORDS: [string, string][] = [
       <ol>
         <li>Choose an aircraft on the first page, and “Practise on the simulated engine”.</li>
         <li>Do what the large line says with the levers beside it. The large button, or Space, says “done”.</li>
-        <li>What you set for a moment stands in the strip below until it is put back.</li>
+        <li>A temporary setting is shown in the strip below until it is put back.</li>
         <li>A check is judged when you have done it: its figure, its limit, one word, why, and what next.</li>
         <li>“Back” takes the last step back. “Leave” leaves the flight going on, or ends it.</li>
       </ol>

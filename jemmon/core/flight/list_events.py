@@ -8,7 +8,7 @@ from ..aircraft import Item, Profile
 from ..aircraft.lists import STYLES
 from ..base.errors import EventError, checked_number
 from ..base.names import check_known
-from ..procedure.progress import SET_ASIDE, Progress, is_open, lists_of
+from ..procedure.progress import SET_ASIDE, Progress, is_open, lists_of, only_what_starts
 from ..procedure.progress import step as list_step
 from .events import Body, Event, PilotBody, event
 from .state import FlightState, set_away, set_back, starting_engine, with_engine
@@ -119,6 +119,27 @@ class ItemSetAside(_OfItem):
     def words(self, profile: Profile) -> str:
         """How, which, why."""
         return f"{self.how.replace('_', ' ').capitalize()}: {_title(profile, self.item)} ({self.reason})"
+
+
+@event
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OnlyWhatStarts(PilotBody):
+    """For practice: everything that does not start the engine is put aside, to be taken up another time."""
+
+    KIND: ClassVar[str] = "only_what_starts"
+
+    def check(self, profile: Profile, state: FlightState) -> None:
+        """Refuse once an engine runs: a list is not shortened then."""
+        if state.engine_runs:
+            raise EventError("The engine runs: nothing is left out of its lists.")
+
+    def step(self, profile: Profile, state: FlightState, event: Event) -> FlightState:
+        """Put the rest aside."""
+        return replace(state, progress=only_what_starts(profile, state.progress, event.at_s))
+
+    def words(self, profile: Profile) -> str:
+        """What was done."""
+        return "Only what starts it: the rest of the lists was put aside"
 
 
 @event

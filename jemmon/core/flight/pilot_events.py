@@ -10,7 +10,7 @@ from ..base.names import check_known
 from ..base.weather import describe_air
 from ..judgement.magneto import unnamed, with_sides_named
 from ..judgement.registry import checks, title_of
-from ..judgement.typed import judge_typed
+from ..judgement.typed import check_typed, judge_typed
 from ..power.wanted import check_wanted
 from .events import Event, PilotBody, event
 from .state import FlightState, set_away, set_back
@@ -216,7 +216,8 @@ class TypedReading(PilotBody):
         return cls(figures=dict(body))
 
     def check(self, profile: Profile, state: FlightState) -> None:
-        """Refuse figures out of range."""
+        """Refuse figures out of range, and such as cannot be together."""
+        check_typed(profile, self.figures)
         judge_typed(profile, self.figures, 0.0)
 
     def step(self, profile: Profile, state: FlightState, event: Event) -> FlightState:

@@ -11,9 +11,12 @@ from ..judgement.registry import title_of
 from ..procedure.notice import still_away
 from ..procedure.progress import Done, Progress, open_items
 from ..start.engine_state import EngineState, OilClock, engine_step
-from ..trace.finding import INCOMPLETE, WITHIN
+from ..trace.finding import INCOMPLETE, RANK, WITHIN
 
 KeptFinding = Mapping[str, Any]
+
+
+_MINOR = ("shutdown_check", "idle_check")  # what matters least of a flight's findings of one gravity (our own choice)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -136,12 +139,16 @@ def latest_findings(findings: Iterable[KeptFinding]) -> list[KeptFinding]:
 
 
 def sentence(state: FlightState) -> str:
-    """Return one sentence of what a flight showed: what is not within limits, or that all is."""
+    """Return one sentence of what a flight showed: the gravest of what is not within limits, what else is not, or that all is."""
     findings = latest_findings(state.findings)
     if not findings:
         return "Nothing was measured in this flight."
-    against = [str(finding["because"]) for finding in findings if finding["verdict"] != WITHIN]
-    return " ".join(against) or f"{len(findings)} check{'s' * (len(findings) > 1)}, all within limits."
+    against = [finding for finding in findings if finding["verdict"] != WITHIN]
+    if not against:
+        return f"{len(findings)} check{'s' * (len(findings) > 1)}, all within limits."
+    against.sort(key=lambda finding: (RANK[finding["verdict"]], finding["kind"] not in _MINOR), reverse=True)
+    rest = list(dict.fromkeys(title_of(finding["kind"]) for finding in against[1:]))
+    return str(against[0]["because"]) + (f" Also not within: {', '.join(rest)}." if rest else "")
 
 
 def half_checks(profile: Profile, state: FlightState) -> list[str]:

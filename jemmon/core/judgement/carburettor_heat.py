@@ -201,7 +201,12 @@ CHECK = Check(
     ),
     judge_typed=_judge_typed,
     shows=(
-        Shown(measured="drop_rpm", title="Drop when hot", plus_minus="drop_plus_minus_rpm"),
+        Shown(
+            measured="drop_rpm",
+            title="Drop when hot",
+            plus_minus="drop_plus_minus_rpm",
+            most=("carb_heat_drop_max_rpm",),
+        ),
         Shown(measured="restored_rpm", title="Back at"),
         Shown(measured="base_rpm", title="From"),
     ),

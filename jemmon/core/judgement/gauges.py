@@ -113,8 +113,8 @@ CHECK = Check(
         ),
     ),
     shows=(
-        Shown(measured="suction_inhg", title="Suction", unit="inhg"),
-        Shown(measured="volts_v", title="Bus", unit="v"),
+        Shown(measured="suction_inhg", title="Suction", unit="inhg", least=("suction_min_inhg",)),
+        Shown(measured="volts_v", title="Bus", unit="v", least=("volts_charging_min_v",)),
     ),
     measures=f"The median of the last {_LAST_S:.0f} s at run-up speed, against the type's ranges.",
     rules=(

@@ -10,7 +10,6 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
 from scipy.optimize import least_squares
-from scipy.signal import lfilter
 
 from ..trace import Trace
 from .exhausts import working_probes
@@ -134,6 +133,8 @@ def _unsure(pull: "_Pull", solution: np.ndarray) -> tuple[float, np.ndarray]:
 def _lagged(settled: np.ndarray, step_s: float, lag_s: float) -> np.ndarray:
     """Return what probes with this lag show of settled figures (shape (cylinders, rows))."""
     keep = np.exp(-step_s / max(lag_s, 0.05))
+    from scipy.signal import lfilter  # here, not above: the server starts without it
+
     follow, _ = lfilter([1 - keep], [1, -keep], settled, axis=1, zi=keep * settled[:, :1])
     return np.asarray(follow)
 

@@ -115,7 +115,7 @@ CHECK = Check(
         ),
     ),
     shows=(
-        Shown(measured="oil_pressure_s", title="To oil pressure", unit="s"),
+        Shown(measured="oil_pressure_s", title="To oil pressure", unit="s", most=("oil_pressure_time_s",)),
         Shown(measured="cranking_s", title="Cranked", unit="s"),
     ),
     measures="It has fired when RPM passes the type's firing speed, and runs when it stays there for 2 s. Oil pressure counts "

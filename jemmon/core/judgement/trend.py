@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from scipy.stats import theilslopes
 
 from ..aircraft import Profile
 from ..base.units import DISPLAYS
@@ -90,6 +89,8 @@ def _slope_words(slope: float, unit: str) -> str:
 
 def _slope_and_level(values: np.ndarray) -> tuple[float, float]:
     flights = np.arange(values.size)
+    from scipy.stats import theilslopes  # here, not above: the server starts without it
+
     slope, middle, _, _ = theilslopes(values, flights)
     return float(slope), float(middle + slope * flights[-1])
 

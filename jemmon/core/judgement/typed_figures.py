@@ -20,6 +20,6 @@ def rpm_of(profile: Profile, body: Mapping[str, Any], name: str, lowest: float =
     most = MOST_RPM * max(profile.speed_scale, 1.0) if highest is None else _OVERSPEEDS * highest
     if not lowest <= value <= most:
         raise EventError(
-            f"`{name}` is {value:g}; an engine in a run-up turns {lowest:,.0f} to {most:,.0f} RPM. Type it again."
+            f"`{name}` is {value:g}; an engine in a run-up turns {lowest:,.0f} to {most:,.0f} RPM. Type it again.", name
         )
     return value

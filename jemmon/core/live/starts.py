@@ -9,6 +9,7 @@ from ..flight.state import FlightState, starting_engine
 from ..start.advice import StartAdvice, advise_start, attempt_of
 from ..start.attempts import Attempt
 from ..start.following import StartWatch, watch_start
+from ..start.words import not_set
 from ..trace.sample import Sample, outside_c, with_hottest
 from .needles import as_events
 
@@ -49,6 +50,7 @@ def start_advice(
         density_altitude_ft=_density_altitude_ft(state, readings, float(here_c)),
         now=[attempt_of(body) for body in engine.tries if "strokes" in body],
         last=engine.tries[-1] if engine.tries else None,
+        not_set=not_set(profile, now.of_engine(number).known) if now else (),
     )
 
 

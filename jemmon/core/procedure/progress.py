@@ -10,8 +10,11 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from ..aircraft import Checklist, Condition, Item, Phase, Profile
+from ..aircraft.phases import BEFORE_START, START
+from ..trace.signals import engine_of
 
 DEFERRED, SKIPPED, NOT_APPLICABLE = "deferred", "skipped", "not_applicable"
+ONLY_WHAT_STARTS = "only what starts it"
 SET_ASIDE = (DEFERRED, SKIPPED, NOT_APPLICABLE)
 # what a pilot says of lists, and what data say
 PILOT_KINDS = (
@@ -148,6 +151,32 @@ def lists_of(phase: Phase, known: Mapping[str, Any]) -> tuple[Checklist, ...]:
         if applies(one.only_if, known)
     )
     return tuple(one for one in made if one.items)
+
+
+# levers without which no engine starts (common practice); the rest of a list can be read another time, on a simulated engine
+_STARTING_LEVERS = ("master", "mag", "lane_a", "lane_b", "starter", "energise", "mesh", "mixture", "throttle", "primer",
+                    "primer_unlocked", "pump", "tank", "ground_power")  # fmt: skip
+_STARTING_WATCHES = ("day", "prime", "start")
+
+
+def starts_it(item: Item) -> bool:
+    """Say whether an item is one of the few that start the engine: its levers, its prime, the day that says which start it is, oil
+    pressure, and what warns of the propeller."""
+    own = engine_of(item.lever)[1] if item.lever else None
+    is_oil = item.reading is not None and engine_of(item.reading.signal)[1] == "oil_p_psi"
+    return bool(own in _STARTING_LEVERS or (item.watch in _STARTING_WATCHES) or item.counts or is_oil or item.caution)
+
+
+def only_what_starts(profile: Profile, progress: Progress, at_s: float) -> Progress:
+    """Return the progress with everything of the lists before and at the start put aside that does not start the engine."""
+    phases = [phase for phase in profile.phases if phase.kind.name in (BEFORE_START, START)]
+    rest = [
+        item.id
+        for item in (item for phase in phases for item in phase.items)
+        if not starts_it(item) and item.id not in progress.done and item.id not in progress.aside
+    ]
+    aside = {name: Aside(how=SKIPPED, reason=ONLY_WHAT_STARTS, at_s=at_s) for name in rest}
+    return replace(progress, aside={**progress.aside, **aside})
 
 
 def is_open(progress: Progress, item: Item) -> bool:

@@ -14,12 +14,15 @@ Verdict = Literal["within", "look", "stop", "incomplete", "unknown"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ShownFigure:
-    """A figure with its name, in a core unit; `plus_minus` is what it may be off by, in the same unit."""
+    """A figure with its name, in a core unit; `plus_minus` is what it may be off by, `most` and `least` the limits
+    that it was held against, in the same unit."""
 
     title: str
     value: float
     unit: str
     plus_minus: float | None = None
+    most: float | None = None
+    least: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -75,8 +78,15 @@ def _figures(finding: KeptFinding) -> tuple[ShownFigure, ...]:
     for row in check.shows if check else ():
         value, off_by = measured.get(row.measured), measured.get(row.plus_minus or "")
         if isinstance(value, int | float):
-            rows.append(ShownFigure(title=row.title, value=value, unit=row.unit, plus_minus=off_by))
+            most, least = (_first(finding.get("limits", {}), names) for names in (row.most, row.least))
+            rows.append(
+                ShownFigure(title=row.title, value=value, unit=row.unit, plus_minus=off_by, most=most, least=least)
+            )
     return tuple(rows)
+
+
+def _first(limits: Mapping[str, Any], names: tuple[str, ...]) -> float | None:
+    return next((float(limits[name]) for name in names if limits.get(name) is not None), None)
 
 
 def _limit(name: str, value: float) -> ShownFigure:

@@ -243,7 +243,7 @@ def describe(
         item=describe_item(profile, first, state, now, now_s) if first else None,
         next_item=short_item(todo[1]) if len(todo) > 1 else None,
         lists=lists,
-        step=describe_step(profile, state, lists, now_s),
+        step=describe_step(profile, state, lists, now, now_s),
         paused=state.progress.is_paused,
         facts={name: _as_fact(value) for name, value in state.known.items()},
         air=state.air,

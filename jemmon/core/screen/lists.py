@@ -109,7 +109,7 @@ class ShownItem:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ListLine:
     """One line of a list: its state, how old it is [s], what was shown when it was confirmed. `by_word`: data could have shown it,
-    and there were none: it is done by the pilot's word alone."""
+    and there were none: it is done by the pilot's word alone. `contradicted`: it was ticked against what was shown."""
 
     id: str
     challenge: str
@@ -121,6 +121,7 @@ class ListLine:
     unit: str | None
     by_data: bool
     by_word: bool
+    contradicted: bool
     killer: bool
 
 
@@ -198,12 +199,13 @@ class ShownBriefing:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MainStep:
     """What the one main button does, and the list that is worked on; `say` is its word where it is of this moment, `to` the phase
-    that it goes to."""
+    that it goes to; `doubtful` where the needles contradict what it would tick."""
 
     does: Does
     list: str | None
     say: str = ""
     to: str | None = None
+    doubtful: bool = False
 
 
 def reading_shown(reading: Reading, now: Sample | None) -> tuple[float | str | None, bool | None]:
@@ -356,6 +358,7 @@ def _line(state: FlightState, item: Item, now_s: float) -> ListLine:
         unit=unit_of(item.reading.signal) if item.reading else None,
         by_data=bool(done and done.by_data),
         by_word=bool(done and done.shown is None and (item.reading or item.check) and not _is_measured(state, item)),
+        contradicted=bool(done and not done.by_data and item.reading and item.reading.holds(done.shown) is False),
         killer=item.killer,
     )
 
@@ -457,7 +460,9 @@ def open_count(profile: Profile, state: FlightState, phase_id: str) -> tuple[int
     return len(open_item_ids(profile, state, phase_id)), whole
 
 
-def describe_step(profile: Profile, state: FlightState, lists: tuple[ShownList, ...], now_s: float) -> MainStep:
+def describe_step(
+    profile: Profile, state: FlightState, lists: tuple[ShownList, ...], now: Sample | None, now_s: float
+) -> MainStep:
     """Return the list that is worked on and what the one main button does. A list by heart is confirmed as a whole, but a killer
     item, or one due again, always by itself."""
     todo = current_item(profile, state, now_s)
@@ -469,6 +474,13 @@ def describe_step(profile: Profile, state: FlightState, lists: tuple[ShownList, 
         return MainStep(does=does, list=own, say=_said_at_stop(profile, state, todo))
     if does == "stop_stands" and (back := _taxi_back(profile)) is not None:
         return MainStep(does=does, list=own, say="Taxi back", to=back)
+    if (
+        does in ("item", "answer")
+        and todo is not None
+        and todo.reading
+        and reading_shown(todo.reading, now)[1] is False
+    ):
+        return MainStep(does=does, list=own, say=f"Not {todo.reading.word or 'there'} yet: tick anyway", doubtful=True)
     return MainStep(does=does, list=own)
 
 

@@ -8,6 +8,7 @@ from ..aircraft.phases import BEFORE_START, CLIMB, CRUISE, DESCENT, START, WARM_
 from ..flight.state import FlightState
 from ..judgement.registry import checks
 from ..live.lines import AirLine
+from ..procedure.progress import ONLY_WHAT_STARTS
 from ..trace.signals import prefix_of
 from .cockpit import FeedFacts
 
@@ -20,7 +21,8 @@ _URGENT_LINES = ("head", "turbine")
 class Panels:
     """What is shown. `working`: the trace of a check or the leaning beside the item. `tall`: the item needs the list's room.
     `pad`: figures of its check are to be typed. `card`: the run-up's card in place of the list. `power`, `fuel`,
-    `burn_off`, `starting`, `warming` (every gate, open or not): those parts. `hottest`: the reading whose figure is shown beside a
+    `burn_off`, `starting`, `warming` (every gate, open or not): those parts. `shortens`: the lists of the start may be cut to what
+    starts a simulated engine. `hottest`: the reading whose figure is shown beside a
     leaning."""
 
     working: Literal["trace", "lean"] | None
@@ -32,6 +34,7 @@ class Panels:
     burn_off: bool
     starting: bool
     warming: bool
+    shortens: bool
     hottest: str
 
 
@@ -64,8 +67,15 @@ def panels(
         burn_off=card,
         starting=kind.name in (BEFORE_START, START),
         warming=kind.name == WARM_UP,
+        shortens=_shortens(state, feed, kind.name),
         hottest=f"{prefix_of(item.engine if item else 1)}cht_max_f",
     )
+
+
+def _shortens(state: FlightState, feed: FeedFacts | None, kind: str) -> bool:
+    is_practice = feed is not None and feed.is_sped and kind in (BEFORE_START, START)
+    is_short = any(aside.reason == ONLY_WHAT_STARTS for aside in state.progress.aside.values())
+    return is_practice and not state.engine_runs and not is_short
 
 
 def lines_to_show(item: Item | None, lines: tuple[AirLine, ...]) -> tuple[AirLine, ...]:

@@ -21,6 +21,7 @@ from .words import (
     COLD,
     beyond_words,
     cranking_words,
+    first_of_all,
     history_words,
     liked_words,
     mixture_words,
@@ -134,10 +135,11 @@ def advise_start(
     density_altitude_ft: float | None = None,
     now: Sequence[Attempt] = (),
     last: Mapping[str, Any] | None = None,
+    not_set: Sequence[str] = (),
 ) -> StartAdvice:
-    """Return the advice for a start at this outside temperature. `now` are the attempts made in this start so far,
-    `last` the signs of the last one (`cranking_s`, `top_rpm`, `volts_v`, `died`). Prime follows the metal where a head
-    reading shows.
+    """Return the advice for a start at this outside temperature [°C]. `now` are the attempts made in this start so far, `not_set`
+    what keeps it from any fire (see `words.not_set`), `last` the signs of the last one (`cranking_s`, `top_rpm`, `volts_v`,
+    `died`). Prime follows the metal where a head reading shows.
 
     Hot by a head (or coolant) above 130 °F, else oil above 130 °F, else less than 1.5 h since it ran (common practice).
     """
@@ -166,7 +168,7 @@ def advise_start(
         ),
         pump=liked_words(method.pump, [a.pump for a in history if a.outcome == FIRED]),
         cranking=cranking_words(profile, history),
-        if_not=what_if_not(profile, kind, now, last or {}),
+        if_not=first_of_all(not_set) if now and not_set else what_if_not(profile, kind, now, last or {}),
         beyond_book=beyond_words(method.unit, book, best, [a.strokes for a in now], wanted_beyond(profile, history))
         if kind == COLD
         else "",

@@ -6,7 +6,9 @@ from typing import Any
 import numpy as np
 
 from ..aircraft import Profile
+from ..aircraft.phases import BEFORE_START, START
 from ..base.figures import figure
+from ..trace.signals import engine_of
 from .attempts import FIRED, TOO_MUCH, Attempt
 from .following import DOES_NOT_TURN
 
@@ -14,6 +16,7 @@ COLD, HOT, FLOODED = "cold", "hot", "flooded"
 # common practice, but where it says otherwise
 _HOT_HEAD_F, _HOT_OIL_F, _HOT_STOOD_H = 130.0, 130.0, 1.5
 _LIKE_THIS_C = 6.0
+_BUS_OFF_V, _NO_PRESSURE, _CUT_OFF, _RICH = 1.0, 0.2, 0.02, 0.3
 _FLOODS_AT = 1.6  # so many times the advised amount without firing is flooded, not under-primed
 _STANDS = (
     "The propeller does not turn: a hydraulic lock, or a starter that does not engage. Do not force it and never turn it "
@@ -86,6 +89,51 @@ def cranking_words(profile: Profile, history: Sequence[Attempt]) -> str:
     took = [a.cranking_s for a in history if a.outcome == FIRED and a.cranking_s]
     own = f"; it usually takes {float(np.median(took)):.0f} s" if len(took) >= 3 else ""
     return f"Fires within {low:.0f} to {high:.0f} s{own}. At most {profile.limit('starter_on_max_s'):.0f} s at a time."
+
+
+def not_set(profile: Profile, known: Mapping[str, Any]) -> tuple[str, ...]:
+    """Return what keeps any engine from firing, whatever its prime, by the levers and needles of one engine; what is not known is
+    not said. Common practice: ignition, master, fuel and mixture are looked at before any prime."""
+    volts, pressure = known.get("volts_v"), known.get("fp_psi")
+    least = profile.find_limit("fuel_pressure_min_psi") or 0.0
+    pumps = known.get("pump") is not None and float(known["pump"]) > 0.5
+    rows = (
+        (known.get("mag") == "OFF", "magnetos OFF"),
+        (_is_off(known, "lane_a") and _is_off(known, "lane_b"), "both lanes off"),
+        (_is_off(known, "master") or (volts is not None and float(volts) < _BUS_OFF_V), "master off"),
+        (
+            pumps and pressure is not None and float(pressure) < _NO_PRESSURE * least,
+            "no fuel pressure with the pump on",
+        ),
+        (_is_rich_before(profile) and _is_cut_off(known), "mixture at cut-off"),
+    )
+    return tuple(words for is_so, words in rows if is_so)
+
+
+def _is_rich_before(profile: Profile) -> bool:
+    """Say whether the type's lists set the mixture rich before its starter: others crank with it at cut-off."""
+    items = [item for phase in profile.phases if phase.kind.name in (BEFORE_START, START) for item in phase.items]
+    crank = next((n for n, item in enumerate(items) if item.watch == "start"), 0)
+    return any(
+        item.reading is not None
+        and engine_of(item.reading.signal)[1] == "mixture"
+        and (item.reading.lowest or 0.0) > _RICH
+        for item in items[:crank]
+    )
+
+
+def _is_cut_off(known: Mapping[str, Any]) -> bool:
+    return known.get("mixture") is not None and float(known["mixture"]) < _CUT_OFF
+
+
+def _is_off(known: Mapping[str, Any], switch: str) -> bool:
+    return known.get(switch) is not None and float(known[switch]) < 0.5
+
+
+def first_of_all(not_set: Sequence[str]) -> str:
+    """Return what to do before any prime."""
+    shown = ", ".join(not_set)
+    return f"{shown[:1].upper()}{shown[1:]}: set that first. No more prime before it has been tried so."
 
 
 def what_if_not(profile: Profile, kind: str, now: Sequence[Attempt], last: Mapping[str, Any]) -> str:

@@ -8,12 +8,12 @@ from typing import Any
 from ..base.figures import plain
 
 WITHIN, LOOK, STOP, INCOMPLETE, UNKNOWN = "within", "look", "stop", "incomplete", "unknown"
-_RANK = {WITHIN: 0, UNKNOWN: 1, INCOMPLETE: 2, LOOK: 3, STOP: 4}
+RANK = {WITHIN: 0, UNKNOWN: 1, INCOMPLETE: 2, LOOK: 3, STOP: 4}
 
 
 def gravest(verdicts: Iterable[str]) -> str | None:
     """Return the verdict that counts most, or None of none."""
-    return max(verdicts, key=lambda verdict: _RANK[verdict], default=None)
+    return max(verdicts, key=lambda verdict: RANK[verdict], default=None)
 
 
 MECHANIC = "Within limits is no permission to fly: the flight manual and you decide."
@@ -107,7 +107,7 @@ class Reasons:
         """Return (verdict, because, next, source): the gravest first, or `within` with the usual reminder."""
         if not self._rows:
             return WITHIN, within, MECHANIC, source
-        rows = sorted(self._rows, key=lambda row: -_RANK[row[0]])
+        rows = sorted(self._rows, key=lambda row: -RANK[row[0]])
         verdict, because, then, source = rows[0]
         others = [row[1] for row in rows[1:]]
         return verdict, " ".join([because, *others]), then, source
