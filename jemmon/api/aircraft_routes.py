@@ -1,9 +1,11 @@
 """Aircraft: which there are, a profile's plain view, and profiles in and out as JSON."""
 
 from flask import Blueprint, Response, current_app, request
+from werkzeug.exceptions import Conflict
 
 from ..app.hangar import Hangar
-from ..app.services import starts_of, take_profile, trends_of
+from ..app.services import NotShipped, Why, change_limit, restore_shipped, starts_of, take_profile, trends_of
+from ..core.aircraft import Profile
 from ..core.aircraft.profile import canonical_json
 from ..core.power.plan import plan
 from ..core.screen.aircraft import (
@@ -19,9 +21,10 @@ from ..core.screen.aircraft import (
 )
 from ..core.screen.lists import Named
 from ..feeds.practice_faults import faults_of
+from ..library.shipped import shipped_profiles
 from ..store import flights
 from .answers import FaultList, ProfileTaken
-from .bodies import PlanAsked, ProfileAsked, UseAsked
+from .bodies import BackToShipped, ChangedLimit, PlanAsked, ProfileAsked, UseAsked
 from .contract import route
 
 bp = Blueprint("aircraft", __name__, url_prefix="/api")
@@ -47,7 +50,34 @@ def list_aircraft() -> AircraftList:
 @route(bp, "GET", "/aircraft/<profile_id>", answer=ProfilePage)
 def show_aircraft(profile_id: str) -> ProfilePage:
     """One aircraft in plain view: every limit with its source, every list with its items, what is put back."""
-    return profile_page(_hangar().profile(profile_id))
+    return _page(_hangar().profile(profile_id))
+
+
+def _page(profile: Profile) -> ProfilePage:
+    return profile_page(profile, shipped_profiles().get(profile.id))
+
+
+@route(bp, "POST", "/aircraft/<profile_id>/limits/<name>", body=ChangedLimit, answer=ProfilePage, fails=(503,))
+def set_limit(profile_id: str, name: str, body: ChangedLimit) -> ProfilePage:
+    """Let another figure count as a limit of this aircraft, with its source, the reason and who says so. Flights keep the profile
+    that they were flown with."""
+    hangar = _hangar()
+    why = Why(source=body.source, reason=body.reason, who=body.who)
+    profile = change_limit(hangar.database, hangar.profile(profile_id), name, body.value, why)
+    hangar.profiles[profile.id] = profile
+    return _page(profile)
+
+
+@route(bp, "POST", "/aircraft/<profile_id>/shipped", body=BackToShipped, answer=ProfilePage, fails=(409, 503))
+def back_to_shipped(profile_id: str, body: BackToShipped) -> ProfilePage:
+    """Bring a limit of this aircraft, or its whole profile, back to what ships."""
+    hangar = _hangar()
+    try:
+        profile = restore_shipped(hangar.database, hangar.profile(profile_id), body.limit)
+    except NotShipped as error:
+        raise Conflict(str(error)) from error
+    hangar.profiles[profile.id] = profile
+    return _page(profile)
 
 
 @route(bp, "GET", "/aircraft/<profile_id>/faults", answer=FaultList)

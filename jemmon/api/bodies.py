@@ -84,6 +84,27 @@ class Fault(Body):
     size: Annotated[float, Field(ge=0, le=1)]
 
 
+Source = Annotated[str, StringConstraints(pattern=r"^(type|common practice|published: .{1,120})$")]
+Words = Annotated[str, StringConstraints(min_length=1, max_length=200, pattern=r"\S")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChangedLimit(Body):
+    """Another figure for a limit, in the unit of its row: where it stands, why, and who says so."""
+
+    value: float
+    source: Source
+    reason: Words
+    who: Name
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BackToShipped(Body):
+    """Which limit is brought back to what ships; without one the whole profile."""
+
+    limit: Name | None = None
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Hidden(Body):
     """Whether a flight is out of the records."""

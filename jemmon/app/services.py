@@ -1,13 +1,19 @@
 """What the interface asks that reads or writes the database: profiles read in, starts and trends of an aircraft."""
 
+import json
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from ..core.aircraft import Profile
+from ..core.aircraft.limits import LIMITS
+from ..core.base.errors import ProfileError
+from ..core.base.names import check_known
 from ..core.flight.events import Event
 from ..core.flight.fold import fold
 from ..core.flight.starts import READ_KINDS, told_starts
 from ..core.judgement.engine_health import nozzle_drift
-from ..core.judgement.trend import FlownFindings, trend_rows
+from ..core.judgement.trend import FlownFindings, TrendRow, nearness, trend_rows
 from ..core.screen.aircraft import StartsPage, TrendsPage, Use, aircraft_line, looks_back_words
 from ..core.start.record import prime_lines, start_rows
 from ..library.shipped import shipped_profiles
@@ -18,6 +24,19 @@ from .doors import profile_from_text
 from .files import utc_now
 
 _FINDING_KINDS = ("finding", "typed_reading", "sides_named", "undo")
+
+
+class NotShipped(Exception):
+    """There is no shipped profile to go back to; the message says so."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Why:
+    """Why a limit is changed: the source (`type`, `common practice`, `published: ...`), the reason, and who changes it."""
+
+    source: str
+    reason: str
+    who: str
 
 
 class TakesPlace(Exception):
@@ -62,6 +81,43 @@ def _kept(database: Database, profile: Profile, kinds: tuple[str, ...], practice
     return _Kept(own, use, looks_back_words(flights.NEWEST, shown))
 
 
+def change_limit(database: Database, profile: Profile, name: str, value: float, why: Why) -> Profile:
+    """Let a limit [in the unit of its row] count for an aircraft from now on, and return its profile; what was before stays kept.
+
+    Raises:
+        ProfileError: there is no such limit, or the figure is out of its range or against another. Then nothing is changed.
+    """
+    note = f"{why.reason.strip()} ({why.who.strip()}, {utc_now()[:10]})"
+    return _with_limit(database, profile, name, {"value": value, "source": why.source, "note": note})
+
+
+def restore_shipped(database: Database, profile: Profile, name: str | None) -> Profile:
+    """Bring one limit back to what ships, or the whole profile (no name), and return it.
+
+    Raises:
+        NotShipped: no aircraft of this id ships.
+    """
+    ships = shipped_profiles().get(profile.id)
+    if ships is None:
+        raise NotShipped(f"No aircraft with the id {profile.id} ships: there is nothing to go back to.")
+    if name is not None:
+        return _with_limit(database, profile, name, ships.body["limits"].get(name))
+    with database.writing() as db:
+        put_aircraft(db, ships, utc_now())
+    return ships
+
+
+def _with_limit(database: Database, profile: Profile, name: str, row: Mapping[str, Any] | None) -> Profile:
+    check_known("The limit", name, LIMITS, ProfileError)
+    limits = {key: value for key, value in profile.body["limits"].items() if key != name}
+    if row is not None:
+        limits[name] = dict(row)
+    changed = profile_from_text(json.dumps({**profile.body, "limits": limits}).encode())
+    with database.writing() as db:
+        put_aircraft(db, changed, utc_now())
+    return changed
+
+
 def starts_of(database: Database, profile: Profile, practice: bool | None = None) -> StartsPage:
     """Return the starts of an aircraft, one row each, and what book and advice say over the temperature."""
     own = _kept(database, profile, READ_KINDS, practice)
@@ -77,6 +133,11 @@ def starts_of(database: Database, profile: Profile, practice: bool | None = None
         looks_back=own.looks_back,
         use=own.use,
     )
+
+
+def _urgency(row: TrendRow) -> tuple[bool, float]:
+    """Order by what a mechanic is told of, then by nearness to the limit."""
+    return row.trend.message is None, nearness([point.value for point in row.points], row.limit)
 
 
 def trends_of(database: Database, profile: Profile, practice: bool | None = None) -> TrendsPage:
@@ -98,7 +159,9 @@ def trends_of(database: Database, profile: Profile, practice: bool | None = None
     }
     return TrendsPage(
         aircraft=aircraft_line(profile),
-        figures=tuple(row for number, _ in numbers for row in trend_rows(profile, flown, number)),
+        figures=tuple(
+            sorted((row for number, _ in numbers for row in trend_rows(profile, flown, number)), key=_urgency)
+        ),
         health=tuple(
             drift for number, name in numbers for drift in nozzle_drift(leanings[number], number, profile.whose(name))
         ),

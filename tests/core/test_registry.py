@@ -1,5 +1,6 @@
 """A new check is one module: put beside the others it is in judging, live, card, trends, pad, titles, method page and schema."""
 
+import json
 import sys
 from pathlib import Path
 
@@ -18,6 +19,7 @@ from jemmon.core.live.checks import follow_checks
 from jemmon.core.screen.cards import summarise
 from jemmon.core.trace import Trace
 from tests.core.builders import PROFILES, changed, events, find_item, screen_of
+from tests.corpora.kept_judgement import FOLDER
 
 A = PROFILES["a-trainer"]
 MODULE = '''"""A check that only this test knows: the bus at run-up speed."""
@@ -133,3 +135,19 @@ def test_without_the_module_nothing_of_it_is_left():
     with pytest.raises(ProfileError, match="did you mean 'mag_check'"):
         check_names(asking)
     assert profile_from_json(dict(A.body)).id == "a-trainer"
+
+
+def test_every_limit_that_a_figure_is_drawn_against_is_one_that_its_findings_name():
+    """By the findings of the kept traces; what one side has of its own is the mixed ignition's."""
+    kept = json.loads((FOLDER / "judged.json").read_text(encoding="utf-8"))
+    named: dict[str, set[str]] = {}
+    for judged in kept.values():
+        for finding in judged["findings"]:
+            named.setdefault(finding["kind"], set()).update(finding["limits"])
+    drawn = 0
+    for check in checks().values():
+        for row in check.shows:
+            for limit in (*row.most, *row.least):
+                drawn += 1
+                assert limit in named[check.kind] or "_left_" in limit or "_right_" in limit, (check.kind, limit)
+    assert drawn > 10

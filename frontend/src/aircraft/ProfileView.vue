@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { answer, api } from '@/api/client'
 import { useAnswer } from '@/api/useAnswer'
+import { useTemplateRef } from 'vue'
+import LimitTable from './LimitTable.vue'
 import PageFrame from '@/parts/PageFrame.vue'
-import { useDisplay } from '@/parts/display'
 
 /** A profile in plain view: every limit with its source, every list with its items, what is put back. */
 const props = defineProps<{
@@ -11,7 +12,7 @@ const props = defineProps<{
 }>()
 const params = { path: { profile_id: props.id } }
 const { answer: profile, problem } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}', { params })))
-const display = useDisplay()
+const table = useTemplateRef<InstanceType<typeof LimitTable>>('table')
 </script>
 
 <template>
@@ -31,26 +32,11 @@ const display = useDisplay()
         <span class="soft"> content {{ profile.content_hash }}</span>
       </p>
       <h2>Limits</h2>
-      <table>
-        <thead>
-          <tr>
-            <th>Limit</th>
-            <th class="figure">Value</th>
-            <th>Source</th>
-            <th>Where it comes from</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="limit in profile.limits" :key="limit.name">
-            <td>{{ limit.title }}</td>
-            <td class="figure">
-              <b>{{ display.withUnit(limit.value, limit.unit) }}</b>
-            </td>
-            <td>{{ limit.source }}</td>
-            <td class="soft">{{ limit.note }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <p v-if="profile.is_changed" class="look">
+        This profile differs from what ships.
+        <button type="button" class="plain" @click="table?.back()">Bring all of it back to shipped</button>
+      </p>
+      <LimitTable :id="id" ref="table" :limits="profile.limits" @changed="(page) => (profile = page)" />
       <h2>Put back</h2>
       <p v-for="pair in profile.put_backs" :key="pair.title">
         {{ pair.title }}: <b>{{ pair.back }}</b> <span class="soft">due after {{ Math.round(pair.due_s) }} s</span>
@@ -89,20 +75,6 @@ const display = useDisplay()
 </template>
 
 <style scoped>
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
-th,
-td {
-  text-align: left;
-  padding: 5px 14px 5px 0;
-  border-bottom: 1px solid var(--line);
-}
-.figure {
-  text-align: right;
-  white-space: nowrap;
-}
 ol {
   margin: 4px 0 12px;
 }

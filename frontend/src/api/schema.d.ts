@@ -56,6 +56,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/aircraft/{profile_id}/limits/{name}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Let another figure count as a limit of this aircraft, with its source, the reason and who says so. Flights keep the profile */
+    post: operations['aircraft.set_limit']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/aircraft/{profile_id}/methods': {
     parameters: {
       query?: never
@@ -101,6 +118,23 @@ export interface paths {
     get: operations['aircraft.export_profile']
     put?: never
     post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/aircraft/{profile_id}/shipped': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Bring a limit of this aircraft, or its whole profile, back to what ships. */
+    post: operations['aircraft.back_to_shipped']
     delete?: never
     options?: never
     head?: never
@@ -762,6 +796,17 @@ export interface components {
       lines: components['schemas']['PowerLine'][]
     }
     /**
+     * BackToShipped
+     * @description Which limit is brought back to what ships; without one the whole profile.
+     */
+    BackToShipped: {
+      /**
+       * Limit
+       * @default null
+       */
+      limit?: string | null
+    }
+    /**
      * Band
      * @description A stretch that is not left set, in the unit of its name: from the leaner end to the richer.
      */
@@ -877,6 +922,20 @@ export interface components {
     CarryOn: {
       /** Put Back */
       put_back: string
+    }
+    /**
+     * ChangedLimit
+     * @description Another figure for a limit, in the unit of its row: where it stands, why, and who says so.
+     */
+    ChangedLimit: {
+      /** Value */
+      value: number
+      /** Source */
+      source: string
+      /** Reason */
+      reason: string
+      /** Who */
+      who: string
     }
     /**
      * CheckAgain
@@ -1639,7 +1698,8 @@ export interface components {
     }
     /**
      * LimitLine
-     * @description A limit of a profile: its figure in a core unit, and where it comes from.
+     * @description A limit of a profile: its figure in a core unit, and where it comes from; the figure that ships under this id, and
+     *     whether this one differs.
      */
     LimitLine: {
       /** Name */
@@ -1654,6 +1714,10 @@ export interface components {
       source: string
       /** Note */
       note: string
+      /** Shipped */
+      shipped: number | null
+      /** Is Changed */
+      is_changed: boolean
     }
     /**
      * ListDone
@@ -2744,6 +2808,8 @@ export interface components {
       not_judged: components['schemas']['NotJudged'][]
       /** Set Aside */
       set_aside: string[]
+      /** Is Changed */
+      is_changed: boolean
     }
     /**
      * ProfileTaken
@@ -3900,6 +3966,7 @@ export type AirReport = components['schemas']['AirReport']
 export type AircraftLine = components['schemas']['AircraftLine']
 export type AircraftList = components['schemas']['AircraftList']
 export type Available = components['schemas']['Available']
+export type BackToShipped = components['schemas']['BackToShipped']
 export type Band = components['schemas']['Band']
 export type BeginFlight = components['schemas']['BeginFlight']
 export type BriefingRead = components['schemas']['BriefingRead']
@@ -3907,6 +3974,7 @@ export type BurnOff = components['schemas']['BurnOff']
 export type BurnOffStarted = components['schemas']['BurnOffStarted']
 export type CardRow = components['schemas']['CardRow']
 export type CarryOn = components['schemas']['CarryOn']
+export type ChangedLimit = components['schemas']['ChangedLimit']
 export type CheckAgain = components['schemas']['CheckAgain']
 export type ClimbRow = components['schemas']['ClimbRow']
 export type Cockpit = components['schemas']['Cockpit']
@@ -4302,6 +4370,87 @@ export interface operations {
       }
     }
   }
+  'aircraft.set_limit': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+        name: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ChangedLimit']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ProfilePage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
   'aircraft.show_methods_of': {
     parameters: {
       query?: never
@@ -4431,6 +4580,95 @@ export interface operations {
       }
       /** @description What is wrong. */
       404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'aircraft.back_to_shipped': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['BackToShipped']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ProfilePage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
         headers: {
           [name: string]: unknown
         }

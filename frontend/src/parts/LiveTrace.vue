@@ -14,11 +14,22 @@ const props = defineProps<{
   marks?: { at: number; text: string }[]
   /** A stretch of the axis that is hatched: not to be left there. */
   band?: [number, number]
-  /** Words of the axes: below, and left for the first scale; `counted`: what is below is counted and has no halves. */
-  axis: { x: string; y: string; y2?: string; counted?: boolean }
+  /** Words of the axes: below, and left for the first scale; `counted`: what is below is counted and has no halves;
+   * `dates`: it is days, in seconds since 1970. */
+  axis: { x: string; y: string; y2?: string; counted?: boolean; dates?: boolean }
   /** The picture said in words. */
   label: string
 }>()
+const emit = defineEmits<{
+  /** A place of the axis was tapped: the number of the nearest point. */
+  picked: [place: number]
+}>()
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: '2-digit' })
+function pick(event: MouseEvent) {
+  if (!plot || !box.value) return
+  const left = event.clientX - box.value.getBoundingClientRect().left - plot.bbox.left / devicePixelRatio
+  emit('picked', plot.posToIdx(left))
+}
 const box = useTemplateRef<HTMLDivElement>('box')
 let plot: UPlot | undefined
 
@@ -87,6 +98,9 @@ function make() {
       labelSize: 20,
       grid: { show: false },
       ticks: { stroke: line },
+      ...(props.axis.dates
+        ? { space: 90, values: (_: UPlot, splits: number[]) => splits.map((s) => DAY.format(s * 1000)) }
+        : {}),
       ...(props.axis.counted ? { incrs: [1, 2, 5, 10, 20, 50, 100] } : {}),
     },
     {
@@ -156,7 +170,7 @@ watch(
 )
 </script>
 
-<template><div ref="box" class="plot" role="img" :aria-label="label"></div></template>
+<template><div ref="box" class="plot" role="img" :aria-label="label" @click="pick"></div></template>
 
 <style scoped>
 .plot {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
 import { answer, api } from '@/api/client'
 import { useAnswer } from '@/api/useAnswer'
 import type { TrendRow } from '@/api/schema'
@@ -25,8 +26,11 @@ const {
   return answer(api.GET('/api/aircraft/{profile_id}/trends', { params: { ...params, query } }))
 })
 watch(practice, ask)
+const A_MINUTE_S = 60
+const router = useRouter()
+const toFlight = (f: TrendRow, place: number) => f.points[place] && router.push(`/records/${f.points[place]!.flight}`)
 const data = (f: TrendRow) => [
-  f.points.map((_, n) => n + 1),
+  f.points.map((p, n) => Date.parse(p.day) / 1000 + n * A_MINUTE_S), // two flights of one day stay apart
   f.points.map((p) => display.number(p.value, f.unit)),
   f.points.map(() => (f.limit === null ? null : display.number(f.limit, f.unit))),
 ]
@@ -52,17 +56,32 @@ const data = (f: TrendRow) => [
           <LiveTrace
             :data="data(f)"
             :lines="[
-              { label: f.title, scale: 'y', width: 3 },
+              { label: f.title, scale: 'y', width: 2, points: true },
               { label: 'Limit', scale: 'y', dash: [8, 6] },
             ]"
-            :axis="{ x: 'Flight', y: display.label(f.unit), counted: true }"
+            :axis="{ x: '', y: display.label(f.unit), dates: true }"
             :label="`${f.title} over ${f.points.length} flights; dashed its limit`"
+            @picked="(place) => toFlight(f, place)"
           />
         </div>
+        <details>
+          <summary>As a table{{ f.limit === null ? '' : `, limit ${display.withUnit(f.limit, f.unit)}` }}</summary>
+          <table>
+            <tbody>
+              <tr v-for="p in [...f.points].reverse()" :key="p.flight">
+                <td>
+                  <RouterLink :to="`/records/${p.flight}`">{{ p.day }}</RouterLink>
+                </td>
+                <td>{{ display.withUnit(p.value, f.unit) }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </details>
       </section>
     </div>
     <p class="soft">
-      Dashed: the limit. Drops are brought to the type’s run-up RPM. A mechanic decides. {{ trends?.looks_back }}
+      Dashed: the limit. A tap on a dot opens its flight. Drops are brought to the type’s run-up RPM. A mechanic
+      decides. {{ trends?.looks_back }}
     </p>
   </PageFrame>
 </template>
@@ -75,6 +94,14 @@ const data = (f: TrendRow) => [
 }
 h2 {
   font-size: 22px;
+}
+summary,
+td a {
+  min-height: 48px;
+  padding-top: 12px;
+}
+td {
+  padding-right: 20px;
 }
 .plot {
   position: relative;

@@ -77,7 +77,7 @@ CHECK = Check(
     is_traced=True,
     shows=(
         Shown(measured="off_v", title="Off", unit="v"),
-        Shown(measured="restored_v", title="On again", unit="v"),
+        Shown(measured="restored_v", title="On again", unit="v", least=("volts_charging_min_v",)),
     ),
     measures="The bus before, with the alternator off, and on again.",
     rules=(

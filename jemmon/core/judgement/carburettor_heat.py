@@ -205,7 +205,7 @@ CHECK = Check(
             measured="drop_rpm",
             title="Drop when hot",
             plus_minus="drop_plus_minus_rpm",
-            most=("carb_heat_drop_max_rpm",),
+            most=("drop_max_rpm",),
         ),
         Shown(measured="restored_rpm", title="Back at"),
         Shown(measured="base_rpm", title="From"),

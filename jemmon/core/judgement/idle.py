@@ -124,7 +124,7 @@ CHECK = Check(
     compared=(Compared(measured="idle_rpm", title="Idle", apart=60.0),),
     fields=(Field(name="idle_rpm", title="Idle"),),
     judge_typed=_judge_typed,
-    shows=(Shown(measured="idle_rpm", title="Idle"),),
+    shows=(Shown(measured="idle_rpm", title="Idle", most=("idle_max_rpm",)),),
     measures=f"The median from {_SETTLES_S:.0f} s after the throttle closed, on the ground.",
     rules=(
         Rule(WITHIN, "in the type's range", TYPE),

@@ -361,8 +361,8 @@ def drop_at_run_up(measured: Mapping[str, Any], profile: Profile) -> float:
     return wanted / base if wanted and base else 1.0
 
 
-_MOST = ("mag_drop_max_rpm",)
-_MOST_LEFT, _MOST_RIGHT = ("mag_drop_max_left_rpm", *_MOST), ("mag_drop_max_right_rpm", *_MOST)
+_MOST = ("drop_max_rpm",)
+_MOST_LEFT, _MOST_RIGHT = ("drop_max_left_rpm", *_MOST), ("drop_max_right_rpm", *_MOST)
 CHECK = Check(
     kind="mag_check",
     title="Magnetos",
@@ -427,7 +427,7 @@ CHECK = Check(
         Shown(measured="drop_right_rpm", title="Right drop", plus_minus="drop_right_plus_minus_rpm", most=_MOST_RIGHT),
         Shown(measured="drop_first_rpm", title="First drop", plus_minus="drop_first_plus_minus_rpm", most=_MOST),
         Shown(measured="drop_second_rpm", title="Second drop", plus_minus="drop_second_plus_minus_rpm", most=_MOST),
-        Shown(measured="difference_rpm", title="Difference", most=("mag_difference_max_rpm",)),
+        Shown(measured="difference_rpm", title="Difference", most=("difference_max_rpm",)),
         Shown(measured="restored_rpm", title="Back at"),
         Shown(measured="base_rpm", title="From"),
     ),

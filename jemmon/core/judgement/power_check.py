@@ -123,7 +123,7 @@ CHECK = Check(
         ),
     ),
     compared=(Compared(measured="static_rpm", title="Full throttle", apart=40.0),),
-    shows=(Shown(measured="static_rpm", title="Full throttle"),),
+    shows=(Shown(measured="static_rpm", title="Full throttle", least=("static_min_rpm",)),),
     measures=f"The median of RPM from {_SETTLES_S:.0f} s after full throttle, for {_LOOKED_AT_S:.0f} s at the most and below "
     f"{ON_GROUND_KT:.0f} kt: held on the brakes or rolling.",
     rules=(

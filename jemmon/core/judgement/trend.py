@@ -42,7 +42,7 @@ def figure_trend(values: Sequence[float], limit: float | None, title: str, unit:
     """
     known = np.asarray(values[-_LOOKED_AT:], dtype=float)
     if known.size < _LEAST_FLIGHTS:
-        few = f"{known.size} flight{'s' * (known.size != 1)}; five are needed to say where it goes."
+        few = f"{_last(known, unit)}{known.size} flight{'s' * (known.size != 1)}; five are needed to say where it goes."
         return Trend(level=None, slope_per_flight=None, flights_left=None, jumped=False, message=None, summary=few)
     sign = -1.0 if is_low else 1.0
     slope, level = _slope_and_level(sign * known)
@@ -64,8 +64,20 @@ def figure_trend(values: Sequence[float], limit: float | None, title: str, unit:
         flights_left=left,
         jumped=jump is not None,
         message=message,
-        summary=message or f"About {_said(sign * level)} {unit} now, {_slope_words(sign * slope, unit)}.",
+        summary=_last(known, unit)
+        + (message or f"About {_said(sign * level)} {unit} as a rule, {_slope_words(sign * slope, unit)}."),
     )
+
+
+def _last(values: np.ndarray, unit: str) -> str:
+    return f"Last flight {_said(float(values[-1]))} {unit}. " if values.size else ""
+
+
+def nearness(values: Sequence[float], limit: float | None) -> float:
+    """Return how near the last figure is to its limit, as a share of the limit: 0 is at it; without a limit infinite."""
+    if limit is None or not values or limit == 0:
+        return float("inf")
+    return abs(limit - values[-1]) / abs(limit)
 
 
 def _said(value: float) -> str:

@@ -61,7 +61,8 @@ class AircraftList:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LimitLine:
-    """A limit of a profile: its figure in a core unit, and where it comes from."""
+    """A limit of a profile: its figure in a core unit, and where it comes from; the figure that ships under this id, and
+    whether this one differs."""
 
     name: str
     title: str
@@ -69,6 +70,8 @@ class LimitLine:
     value: float
     source: str
     note: str
+    shipped: float | None
+    is_changed: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -126,6 +129,7 @@ class ProfilePage:
     emergency: tuple[EmergencyDrill, ...]
     not_judged: tuple[NotJudged, ...]
     set_aside: tuple[str, ...]
+    is_changed: bool
 
 
 def looks_back_words(shown: int, kept: int) -> str | None:
@@ -185,8 +189,9 @@ class PlanPage:
     plan: Plan
 
 
-def profile_page(profile: Profile) -> ProfilePage:
-    """Return one aircraft in plain view."""
+def profile_page(profile: Profile, ships: Profile | None) -> ProfilePage:
+    """Return one aircraft in plain view, held against what ships under its id."""
+    shipped = {name: limit.value for name, limit in ships.limits.items()} if ships else {}
     return ProfilePage(
         aircraft=aircraft_line(profile),
         content_hash=profile.content_hash,
@@ -198,6 +203,8 @@ def profile_page(profile: Profile) -> ProfilePage:
                 value=limit.value,
                 source=limit.source,
                 note=limit.note,
+                shipped=shipped.get(name),
+                is_changed=ships is not None and shipped.get(name) != limit.value,
             )
             for name, limit in profile.limits.items()
         ),
@@ -206,6 +213,7 @@ def profile_page(profile: Profile) -> ProfilePage:
         emergency=emergency_of(profile),
         not_judged=not_judged(profile),
         set_aside=profile.set_aside,
+        is_changed=ships is not None and ships.content_hash != profile.content_hash,
     )
 
 

@@ -1,0 +1,158 @@
+<script setup lang="ts">
+import { useLocalStorage } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import { answer, api } from '@/api/client'
+import type { LimitLine, ProfilePage } from '@/api/schema'
+import { useSending } from '@/api/useAnswer'
+import { useDisplay } from '@/parts/display'
+
+/** Every limit with its source; one can be changed with a reason and a name, and brought back to what ships. */
+const props = defineProps<{
+  /** The aircraft's id. */
+  id: string
+  /** Its limits. */
+  limits: LimitLine[]
+}>()
+const emit = defineEmits<{
+  /** The profile as it is now. */
+  changed: [page: ProfilePage]
+}>()
+const display = useDisplay()
+const who = useLocalStorage('pilot', '')
+const open = ref<LimitLine>()
+const value = ref('')
+const source = ref('type')
+const reason = ref('')
+const text = ref('')
+const SOURCES = [
+  ['type', 'The handbook of the type'],
+  ['common practice', 'Common practice'],
+] as const
+const shown = computed(() => {
+  const wanted = text.value.trim().toLowerCase()
+  return props.limits.filter((limit) => limit.title.toLowerCase().includes(wanted))
+})
+
+function change(limit: LimitLine) {
+  open.value = limit
+  value.value = display.figure(limit.value, limit.unit)
+  source.value = SOURCES.some(([known]) => known === limit.source) ? limit.source : 'type'
+  reason.value = ''
+}
+const {
+  problem,
+  isSending,
+  go: save,
+} = useSending(async () => {
+  const limit = open.value
+  if (!limit) return
+  if (!reason.value.trim() || !who.value.trim()) throw new Error('Say why, and who says so.')
+  const figure = Number(value.value.replace(',', '.'))
+  if (!value.value.trim() || !Number.isFinite(figure)) throw new Error(`“${value.value}” is no figure.`)
+  const params = { path: { profile_id: props.id, name: limit.name } }
+  const body = { value: display.toCore(figure, limit.unit), source: source.value, reason: reason.value, who: who.value }
+  emit('changed', await answer(api.POST('/api/aircraft/{profile_id}/limits/{name}', { params, body })))
+  open.value = undefined
+})
+const { problem: notBack, go: back } = useSending(async (limit?: string) => {
+  const params = { path: { profile_id: props.id } }
+  const body = limit ? { limit } : {}
+  emit('changed', await answer(api.POST('/api/aircraft/{profile_id}/shipped', { params, body })))
+})
+defineExpose({ back })
+</script>
+
+<template>
+  <el-input v-model="text" placeholder="Find a limit" aria-label="Find a limit" clearable size="large" class="find" />
+  <p v-if="problem || notBack" class="look" role="alert">
+    <b>{{ problem || notBack }}</b>
+  </p>
+  <table>
+    <thead>
+      <tr>
+        <th>Limit</th>
+        <th class="figure">Value</th>
+        <th>Source</th>
+        <th>Where it comes from</th>
+        <th><span class="sr">Change</span></th>
+      </tr>
+    </thead>
+    <tbody>
+      <template v-for="limit in shown" :key="limit.name">
+        <tr>
+          <td>{{ limit.title }}</td>
+          <td class="figure">
+            <b>{{ display.withUnit(limit.value, limit.unit) }}</b>
+          </td>
+          <td>{{ limit.source }}</td>
+          <td class="soft">
+            {{ limit.note }}
+            <span v-if="limit.is_changed" class="look">
+              Changed{{ limit.shipped === null ? '' : `: ships as ${display.withUnit(limit.shipped, limit.unit)}` }}.
+              <button type="button" class="plain" @click="back(limit.name)">Back to shipped</button>
+            </span>
+          </td>
+          <td><button type="button" :aria-label="`Change ${limit.title}`" @click="change(limit)">Change</button></td>
+        </tr>
+        <tr v-if="open?.name === limit.name">
+          <td colspan="5">
+            <form :aria-label="limit.title" @submit.prevent="save">
+              <label
+                >Value ({{ display.label(limit.unit) }}) <el-input v-model="value" size="large" inputmode="decimal"
+              /></label>
+              <label
+                >Source
+                <el-select v-model="source" aria-label="Source" size="large">
+                  <el-option v-for="[known, say] in SOURCES" :key="known" :value="known" :label="say" />
+                </el-select>
+              </label>
+              <label class="wide"
+                >Why <el-input v-model="reason" size="large" placeholder="Section 2 of the handbook"
+              /></label>
+              <label>Who <el-input v-model="who" size="large" placeholder="Your name" /></label>
+              <button type="submit" class="main" :disabled="isSending">Keep</button>
+              <button type="button" @click="open = undefined">Leave it</button>
+            </form>
+          </td>
+        </tr>
+      </template>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+.find {
+  max-width: 420px;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+}
+th,
+td {
+  text-align: left;
+  padding: 5px 14px 5px 0;
+  border-bottom: 1px solid var(--line);
+}
+.figure {
+  text-align: right;
+  white-space: nowrap;
+}
+form {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 14px;
+  align-items: end;
+  padding: 8px 0;
+}
+form label {
+  flex: 0 1 180px;
+}
+form .wide {
+  flex: 1 1 260px;
+}
+.sr {
+  position: absolute;
+  clip-path: inset(50%);
+}
+</style>
