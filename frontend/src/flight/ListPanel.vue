@@ -182,6 +182,14 @@ li .look {
   margin-left: auto;
   text-align: right;
 }
+@media (max-height: 560px) {
+  .list {
+    flex: none;
+  }
+  ol {
+    max-height: 240px;
+  }
+}
 @media (max-width: 700px) {
   .list {
     flex: none;

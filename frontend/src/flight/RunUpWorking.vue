@@ -19,12 +19,14 @@ const flight = useFlight()
 const display = useDisplay()
 const data = computed(() => {
   const now = flight.trace.at(-1)?.t ?? 0
+  const last = flight.trace.filter((p) => p.t > now - SHOWN_S)
   return [
-    flight.trace.map((p) => p.t - now),
-    flight.trace.map((p) => p.rpm),
-    flight.trace.map((p) => (p.egt === null ? null : display.number(p.egt, 'f'))),
+    last.map((p) => p.t - now),
+    last.map((p) => p.rpm),
+    last.map((p) => (p.egt === null ? null : display.number(p.egt, 'f'))),
   ]
 })
+const SHOWN_S = 45
 const lines = [
   { label: 'RPM', scale: 'rpm', width: 3 },
   { label: 'EGT', scale: 'egt', dash: [6, 4] },
@@ -32,7 +34,7 @@ const lines = [
 const words = computed(() =>
   props.working
     ? `Fall so far ${props.working.drop_rpm} ${props.working.unit}`
-    : 'RPM as a full line, EGT dashed, last 90 seconds',
+    : 'RPM as a full line, EGT dashed, last 45 seconds',
 )
 </script>
 
@@ -78,7 +80,7 @@ const words = computed(() =>
   line-height: 1;
 }
 .trace {
-  min-height: 150px;
+  min-height: 210px;
   position: relative;
 }
 </style>

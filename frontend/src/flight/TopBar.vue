@@ -93,6 +93,23 @@ const faster = () => {
 .switches {
   flex-basis: 100%;
 }
+@media (max-height: 560px) and (min-width: 701px) {
+  .bar {
+    gap: 4px 8px;
+  }
+  .bar > *,
+  .tools button {
+    padding: 0 9px;
+  }
+  .tools {
+    gap: 4px;
+  }
+  .phase {
+    flex: 1 1 0;
+    min-width: 0;
+    padding: 0;
+  }
+}
 @media (max-width: 700px) {
   .bar {
     gap: 4px 8px;
