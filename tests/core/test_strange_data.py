@@ -16,6 +16,7 @@ from jemmon.core.judgement.judge import judge
 from jemmon.core.judgement.magneto import judge_magnetos, with_doubt
 from jemmon.core.judgement.magneto_sides import Side
 from jemmon.core.judgement.mixture import leaning_spans
+from jemmon.core.judgement.mixture_fit import fit_leaning
 from jemmon.core.trace import Trace
 from jemmon.core.trace.dip_fit import Lags, Tachometer, fit_all
 from jemmon.core.trace.dips import Span, find_dips, rounding_rpm
@@ -213,3 +214,32 @@ def test_rows_seconds_apart_still_tell_both_sides(row_s):
         told += any(f.measured.get("difference_rpm") is not None for f in found)
         assert found, f"seed {seed} without a word"
     assert told >= 9
+
+
+def cliff(final_gph: float) -> Trace:
+    """A leaning of four cylinders whose EGT is no hyperbola: flat when rich, a spike at the peak, a cliff where it misfires."""
+    rng, t = np.random.default_rng(7), np.arange(0, 140, 1.0)
+    flow = np.interp(t, [0, 15, 95, 140], [14.0, 14.0, final_gph, final_gph])
+    columns = {"ff_gph": flow + rng.normal(0, 0.02, t.size), "rpm": np.full(t.size, 2400.0)}
+    for number, peak in enumerate(PEAKS_GPH, 1):
+        x = flow / peak - 1
+        settled = np.where(x > 0.05, 1300 - 200 * x, np.where(x > 0, 1480 - 3800 * x, 1480 + 3000 * x))
+        shown = settled.copy()
+        for k in range(1, t.size):
+            shown[k] = shown[k - 1] + (settled[k] - shown[k - 1]) * (1 - np.exp(-0.5))
+        columns[f"egt{number}_f"] = shown + rng.normal(0, 1.5, t.size)
+    return Trace(t, columns)
+
+
+PEAKS_GPH = (11.0, 11.2, 11.4, 11.6)
+
+
+def test_where_no_curve_describes_the_data_the_raw_peak_rules_and_is_less_sure():
+    fit = fit_leaning(cliff(10.7))
+    assert fit is not None
+    for peak, true_gph in zip(fit.peaks, PEAKS_GPH, strict=True):
+        true_offset_f = 3000 * (1 - 10.7 / true_gph)
+        assert peak.passed
+        assert abs(peak.ff_gph - true_gph) < 0.1
+        assert abs(fit.offset_f(peak) - true_offset_f) < 30, "the curve alone is 33 °F off"
+        assert fit.offset_sigma_f(peak) > 10

@@ -31,6 +31,9 @@ _LAG_STEP_S = 1e-4
 # what is left over usually [°F], what of it an offset may be off by, and what it may be off by in any case (sigma) [°F]; fitted to
 # tests/strange, seeds 0 to 199
 _USUAL_MISFIT_F, _MISFIT_SHARE, _LEFT_F = 3.0, 0.6, 2.0
+# more than twice what a curve of this family leaves over on any engine of tests/strange, seeds 0 to 39 (6.1 °F at the most); over
+# what a raw peak is taken [s]
+_NOT_DESCRIBED_F, _RAW_S = 14.0, 1.5
 _EGT_SIGMA_F = 7.0  # with what the model leaves out, which is alike for neighbouring rows
 
 
@@ -100,7 +103,13 @@ def fit_leaning(trace: Trace) -> LeanFit | None:
     last = grid > grid[-1] - _END_S
     settled = tops[:, None] - _below(fuel[None, :] / flows[:, None] - 1, shape)
     lower = (_lagged(settled, step_s, lag_s) - egt)[:, last].mean(axis=1)
-    misfit_f, sigmas = _unsure(_Pull(fuel, egt, used, step_s), solution)
+    misfit_f, left_f, sigmas = _unsure(_Pull(fuel, egt, used, step_s), solution)
+    final_gph, final_sigma_gph = _final_gph(t[good], flow[good])
+    for k in np.flatnonzero(left_f > _NOT_DESCRIBED_F):  # the curve is another: what was seen rules, and is less sure
+        raw = _raw_peak(fuel, egt[k], step_s, lag_s, last)
+        sigmas[k] = float(np.hypot(sigmas[k], abs(raw.ff_gph - flows[k]) / 2))
+        tops[k], flows[k] = raw.egt_f, raw.ff_gph
+        lower[k] = raw.offset_f - float(_below(np.array([final_gph / flows[k] - 1]), shape)[0])
     peaks = tuple(
         Peak(
             number,
@@ -113,13 +122,30 @@ def fit_leaning(trace: Trace) -> LeanFit | None:
         )
         for k, number in enumerate(cylinders)
     )
-    final_gph, final_sigma_gph = _final_gph(t[good], flow[good])
     return LeanFit(peaks, shape, lag_s, final_gph, misfit_f, final_sigma_gph)
 
 
-def _unsure(pull: "_Pull", solution: np.ndarray) -> tuple[float, np.ndarray]:
-    """Return (misfit near the peaks [°F], how unsure each cylinder's fuel flow at peak is [US gal/h], shape (cylinders,)): by the
-    curvature of the least squares, scaled to what is left over."""
+@dataclass(frozen=True, slots=True)
+class _RawPeak:
+    """A cylinder's highest EGT [°F] as it was shown, the fuel flow a probe's lag before it [US gal/h], and how far below it the
+    probe is at the end [°F]."""
+
+    egt_f: float
+    ff_gph: float
+    offset_f: float
+
+
+def _raw_peak(fuel: np.ndarray, egt_f: np.ndarray, step_s: float, lag_s: float, last: np.ndarray) -> _RawPeak:
+    """Return the peak of one cylinder without any curve: the highest of what its probe showed. Common practice."""
+    smooth = gaussian_filter1d(egt_f, _RAW_S / step_s)
+    row = int(np.argmax(smooth))
+    before = max(row - round(lag_s / step_s), 0)
+    return _RawPeak(float(smooth[row]), float(fuel[before]), max(float(smooth[row] - egt_f[last].mean()), 0.0))
+
+
+def _unsure(pull: "_Pull", solution: np.ndarray) -> tuple[float, np.ndarray, np.ndarray]:
+    """Return (misfit near the peaks [°F], the same of each cylinder (cylinders,), how unsure each one's fuel flow at peak is [US
+    gal/h], shape (cylinders,)): by the curvature of the least squares, scaled to what is left over."""
     n = len(pull.egt)
     settled = solution[:n, None] - _below(pull.away(solution), pull.shape(solution))
     left = _lagged(settled, pull.step_s, float(solution[-1])) - pull.egt
@@ -127,7 +153,8 @@ def _unsure(pull: "_Pull", solution: np.ndarray) -> tuple[float, np.ndarray]:
     jacobian = pull.jacobian(solution)
     spread = np.linalg.pinv(jacobian.T @ jacobian)
     scale = max(misfit_f / _USUAL_MISFIT_F, 1.0)
-    return misfit_f, scale * np.sqrt(np.diag(spread)[n : 2 * n]) * pull.scale
+    own_f = np.sqrt(np.average(left**2, weights=pull.weight**2, axis=1))
+    return misfit_f, own_f, scale * np.sqrt(np.diag(spread)[n : 2 * n]) * pull.scale
 
 
 def _lagged(settled: np.ndarray, step_s: float, lag_s: float) -> np.ndarray:
