@@ -56,6 +56,7 @@ const { problem, isSending, go } = useSending(async (source: BeginFlight['source
       <button type="submit" class="main" :disabled="isSending">
         {{ aircraft.has_bench ? 'Practise on the simulated engine' : 'Practise with scripted needles' }}
       </button>
+      <p v-if="faults.length" class="soft">A fault to practise:</p>
       <el-select
         v-if="faults.length"
         v-model="fault"

@@ -48,7 +48,7 @@ const {
   if (!limit) return
   if (!reason.value.trim() || !who.value.trim()) throw new Error('Say why, and who says so.')
   const figure = Number(value.value.replace(',', '.'))
-  if (!value.value.trim() || !Number.isFinite(figure)) throw new Error(`“${value.value}” is no figure.`)
+  if (!value.value.trim() || !Number.isFinite(figure)) throw new Error(`“${value.value}” is not a figure.`)
   const params = { path: { profile_id: props.id, name: limit.name } }
   const body = { value: display.toCore(figure, limit.unit), source: source.value, reason: reason.value, who: who.value }
   emit('changed', await answer(api.POST('/api/aircraft/{profile_id}/limits/{name}', { params, body })))
