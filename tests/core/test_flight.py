@@ -11,7 +11,7 @@ from jemmon.app.doors import profile_from
 from jemmon.core.base.errors import EventError, ProfileError
 from jemmon.core.flight.events import Event
 from jemmon.core.flight.fold import check_pilot_event, first_state, fold, last_undoable, step
-from jemmon.core.flight.state import half_checks, open_item_ids
+from jemmon.core.flight.state import half_checks, open_item_ids, sentence
 from jemmon.core.judgement.typed import judge_typed
 from jemmon.core.live.needles import follow_needles
 from jemmon.core.live.starts import follow_starts
@@ -228,3 +228,29 @@ def test_a_drop_that_is_a_rise_is_asked_back_at_its_field_but_a_gust_is_taken(le
     with pytest.raises(EventError) as refused:
         check_pilot_event(PROFILE, fold(PROFILE, []), "typed_reading", body)
     assert refused.value.where == "left_rpm"
+
+
+def finding(kind: str, verdict: str, because: str = "") -> tuple:
+    return ("finding", {"kind": kind, "verdict": verdict, "because": because or kind, "measured": {}, "limits": {}})
+
+
+@pytest.mark.parametrize(
+    ("findings", "says"),
+    [
+        (
+            [finding("mag_check", "within"), finding("shutdown_check", "unknown", "Cut off too quickly.")],
+            "not judged: ",
+        ),
+        ([finding("shutdown_check", "look", "Rise 90."), finding("mag_check", "stop", "Drop 240.")], "Drop 240. Also"),
+        ([finding("shutdown_check", "look", "Rise 90."), finding("lean", "look", "Only 5 rich.")], "Only 5 rich. Also"),
+        ([finding("mag_check", "within")], "1 check, all within limits."),
+    ],
+)
+def test_a_record_opens_on_what_matters_most(findings, says):
+    kept = [
+        Event(id=str(n), kind=kind, at_s=float(n), body={**body, "start_s": n, "end_s": n}, seq=n)
+        for n, (kind, body) in enumerate(findings, 1)
+    ]
+    told = sentence(fold(PROFILE, kept))
+    assert says in told
+    assert "too quickly" not in told

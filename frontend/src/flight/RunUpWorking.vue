@@ -39,7 +39,7 @@ const words = computed(() =>
 </script>
 
 <template>
-  <section class="working" aria-label="Run-up working">
+  <section class="working" :class="{ bare }" aria-label="Run-up working">
     <p v-if="working" class="live">
       <span>{{ working.base_rpm }} → {{ working.now_rpm }}</span>
       <b>−{{ working.drop_rpm }}</b>
@@ -69,6 +69,10 @@ const words = computed(() =>
   grid-template-rows: auto minmax(110px, 1fr);
   gap: 8px;
   min-height: 0;
+}
+.working.bare {
+  flex: none;
+  grid-template-rows: auto;
 }
 .live {
   display: flex;

@@ -11,7 +11,7 @@ from ..judgement.registry import title_of
 from ..procedure.notice import still_away
 from ..procedure.progress import Done, Progress, open_items
 from ..start.engine_state import EngineState, OilClock, engine_step
-from ..trace.finding import INCOMPLETE, RANK, WITHIN
+from ..trace.finding import INCOMPLETE, RANK, UNKNOWN, WITHIN
 
 KeptFinding = Mapping[str, Any]
 
@@ -144,8 +144,12 @@ def sentence(state: FlightState) -> str:
     if not findings:
         return "Nothing was measured in this flight."
     against = [finding for finding in findings if finding["verdict"] != WITHIN]
+    good = len(findings) - len(against)
     if not against:
-        return f"{len(findings)} check{'s' * (len(findings) > 1)}, all within limits."
+        return f"{good} check{'s' * (good > 1)}, all within limits."
+    if good and all(finding["kind"] in _MINOR and finding["verdict"] == UNKNOWN for finding in against):
+        left = ", ".join(title_of(finding["kind"]) for finding in against)
+        return f"{good} check{'s' * (good > 1)}, all within limits; not judged: {left}."
     against.sort(key=lambda finding: (RANK[finding["verdict"]], finding["kind"] not in _MINOR), reverse=True)
     rest = list(dict.fromkeys(title_of(finding["kind"]) for finding in against[1:]))
     return str(against[0]["because"]) + (f" Also not within: {', '.join(rest)}." if rest else "")
