@@ -243,3 +243,13 @@ def test_where_no_curve_describes_the_data_the_raw_peak_rules_and_is_less_sure()
         assert abs(peak.ff_gph - true_gph) < 0.1
         assert abs(fit.offset_f(peak) - true_offset_f) < 30, "the curve alone is 33 °F off"
         assert fit.offset_sigma_f(peak) > 10
+
+
+def test_a_low_that_the_trace_begins_with_is_no_fall():
+    rng, t = np.random.default_rng(3), np.arange(0, 60, 0.5)
+    for begins_s, told in ((0.0, 0), (8.0, 1)):
+        rpm = np.where((t >= begins_s) & (t < begins_s + 9), 1_730.0, 1_790.0) + rng.normal(0, 2, t.size)
+        found = judge(
+            Trace(t, {"rpm": rpm}), TRAINER, ("mag_check", "carb_heat_check", "unexplained_drop"), tell_gaps=False
+        )
+        assert len(found) == told, begins_s

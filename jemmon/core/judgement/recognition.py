@@ -27,6 +27,7 @@ ONE_CHECK_GAP_S = 60.0  # docs/formats.md: a check ends when the engine has been
 _DEEPEST_DIP_RPM = 1100.0
 _CHECKED_FROM_RPM, _CHECKED_TO_RPM = 1150.0, 2900.0
 _RUNS_FROM_RPM, _HEAT_FROM_RPM, _CYCLED_FROM_RPM = 700.0, 1000.0, 1200.0
+_SEEN_BEFORE_S = 1.0  # common practice: a fall has something before it
 _COARSE, _LONGEST_CYCLE_S = 0.8, 20.0  # common practice: where a lever is coarse, how long a cycle lasts
 
 
@@ -177,6 +178,8 @@ def _from_needles(evidence: Evidence, rpm: np.ndarray, known: Known) -> Labelled
 
 def _could_be_check(trace: Trace, rpm: np.ndarray, span: Span, scale: float, lag_scale: float) -> bool:
     """Long enough, at a speed and a depth that checks are made at."""
+    if trace.time_s[span.first] - trace.time_s[0] < _SEEN_BEFORE_S:
+        return False  # it began before the trace: nobody saw it fall
     base, low = levels(trace.time_s, rpm, span)
     if not _CHECKED_FROM_RPM * scale <= base <= _CHECKED_TO_RPM * scale or base - low > _DEEPEST_DIP_RPM * scale:
         return False
