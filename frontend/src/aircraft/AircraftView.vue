@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { answer, api } from '@/api/client'
 import { useAnswer } from '@/api/useAnswer'
 import PageFrame from '@/parts/PageFrame.vue'
+import { OWN_PAGES } from '@/parts/pages'
 import BeginFlight from './BeginFlight.vue'
 import ChooseAircraft from './ChooseAircraft.vue'
 import LastFlights from './LastFlights.vue'
@@ -14,13 +15,6 @@ const { answer: fleet, problem, ask } = useAnswer(() => answer(api.GET('/api/air
 const chosen = useLocalStorage('aircraft', 'a-trainer')
 const aircraft = computed(() => fleet.value?.aircraft ?? [])
 const one = computed(() => aircraft.value.find((a) => a.id === chosen.value) ?? aircraft.value[0])
-const OWN = [
-  ['', 'Limits and lists'],
-  ['/plan', 'Plan'],
-  ['/starts', 'Starts'],
-  ['/trends', 'Trends'],
-  ['/method', 'How it judges'],
-] as const
 
 async function taken(id: string) {
   await ask()
@@ -49,7 +43,9 @@ async function taken(id: string) {
             <b>Not checked against your handbook.</b> Its limits are invented; yours decide.
           </p>
           <nav :aria-label="`Pages of ${one.registration}`" class="own">
-            <RouterLink v-for="[path, say] in OWN" :key="path" :to="`/aircraft/${one.id}${path}`">{{ say }}</RouterLink>
+            <RouterLink v-for="[path, say] in OWN_PAGES" :key="path" :to="`/aircraft/${one.id}${path}`">{{
+              say
+            }}</RouterLink>
           </nav>
           <p v-if="!one.has_bench" class="soft">No simulated engine: fly it by hand, or with scripted needles.</p>
           <BeginFlight :key="one.id" :aircraft="one" />

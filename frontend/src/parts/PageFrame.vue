@@ -2,6 +2,7 @@
 import { computed, watchEffect } from 'vue'
 import GoingBar from './GoingBar.vue'
 import DisplaySwitches from './DisplaySwitches.vue'
+import { OWN_PAGES } from './pages'
 
 /** A page away from the engine: the same ways on every page, what it is, the switches, and what went wrong in words. */
 const props = defineProps<{
@@ -20,14 +21,7 @@ const PAGES = [
   ['/settings', 'Settings'],
   ['/help', 'Help'],
 ] as const
-const OWN = [
-  ['', 'Limits and lists'],
-  ['/plan', 'Plan'],
-  ['/starts', 'Starts'],
-  ['/trends', 'Trends'],
-  ['/method', 'How it judges'],
-] as const
-const own = computed(() => OWN.map(([path, say]) => ({ to: `/aircraft/${props.aircraft?.id}${path}`, say })))
+const own = computed(() => OWN_PAGES.map(([path, say]) => ({ to: `/aircraft/${props.aircraft?.id}${path}`, say })))
 watchEffect(() => (document.title = `${props.title} · Jemmon`))
 </script>
 

@@ -1,0 +1,8 @@
+/** The pages of one aircraft: what follows its own address, and what each is called. */
+export const OWN_PAGES = [
+  ['', 'Limits and lists'],
+  ['/plan', 'Plan'],
+  ['/starts', 'Starts'],
+  ['/trends', 'Trends'],
+  ['/method', 'How it judges'],
+] as const
