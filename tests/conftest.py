@@ -1,5 +1,6 @@
 """What the tests share: the shipped profile, a database, the application's client, and a real server for the browser."""
 
+import atexit
 import http.client
 import json
 import multiprocessing
@@ -127,8 +128,11 @@ class Server:
     def start(self) -> None:
         own = ["serve", "--fast", "--port", str(self.port), "--database", str(self.database), *self.options]
         if self.module == _OWN:
-            self.process = _FORKED.Process(target=_serve, args=(own,), daemon=True)
+            self.process = _FORKED.Process(
+                target=_serve, args=(own,)
+            )  # no daemon: a server has a process of its own for files
             self.process.start()
+            atexit.register(self.kill)
         else:
             self.process = subprocess.Popen([sys.executable, "-m", self.module, *own], stdout=subprocess.DEVNULL)
         end = time.monotonic() + 60

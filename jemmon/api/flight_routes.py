@@ -11,7 +11,6 @@ from flask import Blueprint, Response, current_app, request, send_file
 from werkzeug.exceptions import Conflict, NotFound
 
 from ..app.exports import write_zip
-from ..app.files import utc_now
 from ..app.hangar import Hangar
 from ..core.screen.aircraft import aircraft_line
 from ..core.screen.frame import Frame
@@ -62,15 +61,9 @@ def list_flights(query: FlightsAsked) -> FlightList:
         lines = flights.flight_lines(db, query.limit, query.offset, _wanted(query))
         return FlightList(
             flights=tuple(lines),
-            sentence=drop_sentence(_real_drops(lines)),
+            sentence=drop_sentence(lines),
             of=flights.count_flights(db, _wanted(query)),
         )
-
-
-def _real_drops(lines: list[FlightLine]) -> list[tuple[str, float | None]]:
-    """Return (registration, left drop) of the real flights; of those for practice where there are no others."""
-    real = [line for line in lines if line.kind not in ("practice", "drill")] or lines
-    return [(line.registration, line.drop_left_rpm) for line in real]
 
 
 def _wanted(query: FlightsAsked) -> flights.Wanted:
@@ -87,11 +80,7 @@ def _wanted(query: FlightsAsked) -> flights.Wanted:
 @route(bp, "POST", "/flights/<flight_id>/hidden", body=Hidden, answer=FlightLine, fails=(409, 503))
 def hide_flight(flight_id: str, body: Hidden) -> FlightLine:
     """Take a flight out of the records, or bring it back. What is kept of it stays until it is removed for good."""
-    live = _hangar().live
-    if body.hidden and live and live.flight.id == flight_id and not live.state.ended:
-        raise Conflict("This flight is going on; end it first.")
-    with _hangar().database.writing() as db:
-        flights.hide_flight(db, flight_id, utc_now() if body.hidden else None)
+    _hangar().hide(flight_id, body.hidden)
     return _line(flight_id)
 
 
@@ -114,10 +103,7 @@ def _line(flight_id: str) -> FlightLine:
 @route(bp, "POST", "/flights/remove-hidden", body=Removal, answer=Removed, fails=(409, 503))
 def remove_hidden(body: Removal) -> Removed:
     """Remove for good what was taken out of the records: as many as the pilot saw there."""
-    with _hangar().database.writing() as db:
-        if flights.count_flights(db, flights.Wanted(hidden=True)) != body.flights:
-            raise Conflict("The deleted flights are others by now; look at them again.")
-        return Removed(flights=flights.remove_hidden(db))
+    return Removed(flights=_hangar().remove_hidden(body.flights))
 
 
 @route(bp, "GET", "/flights.zip", gives="application/zip")

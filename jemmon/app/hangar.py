@@ -18,7 +18,7 @@ from ..store.aircraft import imported_aircraft
 from ..store.database import Database
 from ..store.flights import Flight
 from ..store.lock import DatabaseLock
-from .files import FileReader
+from .files import FileReader, utc_now
 from .live_flight import LiveFlight
 from .making import make_live_flight
 from .settings import Settings
@@ -119,23 +119,49 @@ class Hangar:
                 feed=feed,
                 kind=_KINDS.get(feed or source, "practice"),
             )
-            with self.database.writing() as db:
-                flights.keep_profile(db, profile)
-                flights.add_flight(db, flight)
-                begun = Event(
-                    id=f"{flight_id}:begun",
-                    kind="flight_started",
-                    at_s=0.0,
-                    body={"profile": profile.id},
-                    wall_utc=flight.started_utc,
-                )
-                flights.add_event(db, flight_id, begun)
-                flights.put_summary(db, flight_id, summary_of(profile, fold(profile, [begun]), 0.0))
+            self._keep_begun(flight, profile)
             self.live = make_live_flight(self.database, flight, profile, speed, self.settings.oat_c)
             if fault is not None:
                 self._give(self.live, fault)
             self.live.start()
             return self.live
+
+    def _keep_begun(self, flight: Flight, profile: Profile) -> None:
+        """Write a flight that begins: its profile, its row, its first event and what a list shows of it."""
+        begun = Event(
+            id=f"{flight.id}:begun",
+            kind="flight_started",
+            at_s=0.0,
+            body={"profile": profile.id},
+            wall_utc=flight.started_utc,
+        )
+        with self.database.writing() as db:
+            flights.keep_profile(db, profile)
+            flights.add_flight(db, flight)
+            flights.add_event(db, flight.id, begun)
+            flights.put_summary(db, flight.id, summary_of(profile, fold(profile, [begun]), 0.0))
+
+    def hide(self, flight_id: str, hidden: bool) -> None:
+        """Take a flight out of the records, or bring it back. Raises Conflict where it is going on."""
+        if hidden and self.live and self.live.flight.id == flight_id and not self.live.state.ended:
+            raise Conflict("This flight is going on; end it first.")
+        with self.database.writing() as db:
+            flights.hide_flight(db, flight_id, utc_now() if hidden else None)
+
+    def remove_hidden(self, seen: int) -> int:
+        """Remove for good what was taken out of the records, as many as the pilot saw there; return how many. Raises Conflict where
+        they are others by now."""
+        with self._lock:
+            with self.database.reading() as db:
+                ids = flights.hidden_ids(db)
+            if len(ids) != seen:
+                raise Conflict("The deleted flights are others by now; look at them again.")
+            if self.live and self.live.flight.id in ids:  # it ended, and could be taken up again: no longer
+                self.live.stop()
+                self.live = None
+            with self.database.writing() as db:
+                flights.remove_flights(db, ids)
+        return len(ids)
 
     def _give(self, live: LiveFlight, fault: GivenFault) -> None:
         """Give the simulated engine a fault, and keep what it is until the flight has ended."""

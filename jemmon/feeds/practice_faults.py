@@ -11,6 +11,7 @@ SURPRISE = "surprise"
 _SIZE = 0.8  # our own choice: plain to see, as a fault of the first minutes of a flight should be
 _QUIET = 0.25  # in one of four surprises nothing is wrong (our own choice: else a pilot looks until something is)
 _HEAT = ("stuck_carb_heat", "carburettor_ice")
+_SHARED = ("weak_battery",)  # both engines have one: the first one's state keeps it
 _GOVERNOR = ("slow_governor", "stuck_governor", "surging_governor")
 
 
@@ -65,6 +66,7 @@ def draw_fault(profile: Profile, wanted: str, rng: Random) -> GivenFault:
     if numbered:
         says = says.replace("The numbered cylinder", f"Cylinder {name.rsplit('_', 1)[1]}")
         says = says.replace("the numbered cylinder", f"cylinder {name.rsplit('_', 1)[1]}")
-    second = len(profile.engines) > 1 and rng.random() < 0.5
-    whose = "" if len(profile.engines) < 2 else f"{dict(profile.engines)[2 if second else 1]}: "
+    own = len(profile.engines) > 1 and wanted not in _SHARED
+    second = own and rng.random() < 0.5
+    whose = f"{dict(profile.engines)[2 if second else 1]}: " if own else ""
     return GivenFault(name=f"e2_{name}" if second else name, says=f"{whose}{says}", size=_SIZE)

@@ -11,7 +11,7 @@ from ..core.aircraft.profile import canonical_json, refused_profile
 from ..core.base.errors import ProfileError
 from ..core.flight.events import Event
 from ..core.screen.aircraft import LastFlown
-from ..core.screen.record import EngineDrops, FlightKind, FlightLine, FlightSummary
+from ..core.screen.record import PRACTICE, EngineDrops, FlightKind, FlightLine, FlightSummary
 
 _INSERT_PROFILE = "INSERT OR IGNORE INTO profiles (content_hash, profile_id, body) VALUES (?, ?, ?)"
 _INSERT_FLIGHT = """
@@ -36,7 +36,7 @@ ON CONFLICT (flight_id) DO UPDATE SET ended = excluded.ended, findings = exclude
   length_s = excluded.length_s, drops = excluded.drops
 """
 _FLIGHT_COLUMNS = "id, profile_hash, registration, pilot, title, source, started_utc, feed, kind"
-_IS_PRACTICE = "kind IN ('practice', 'drill')"
+_IS_PRACTICE = "kind IN ('" + "', '".join(PRACTICE) + "')"
 
 # what an aircraft's pages and its advice look back on; an engine of hundreds of flights ago was another one
 NEWEST = 100
@@ -63,7 +63,7 @@ class Flight:
     @property
     def is_practice(self) -> bool:
         """Say whether it was flown on a simulated engine for practice."""
-        return self.kind in ("practice", "drill")
+        return self.kind in PRACTICE
 
     @classmethod
     def from_row(cls, row: sqlite3.Row) -> "Flight":
@@ -183,13 +183,17 @@ def put_note(db: sqlite3.Connection, flight_id: str, note: str) -> None:
     db.execute("UPDATE flights SET note = ? WHERE id = ?", (note, flight_id))
 
 
-def remove_hidden(db: sqlite3.Connection) -> int:
-    """Remove the hidden flights for good, with all that is kept of them; return how many."""
-    rows = db.execute("SELECT id FROM flights WHERE hidden_utc IS NOT NULL").fetchall()
+def hidden_ids(db: sqlite3.Connection) -> list[str]:
+    """Return the ids of the flights that are out of the records."""
+    return [row["id"] for row in db.execute("SELECT id FROM flights WHERE hidden_utc IS NOT NULL")]
+
+
+def remove_flights(db: sqlite3.Connection, ids: Sequence[str]) -> None:
+    """Remove flights for good, with all that is kept of them."""
+    rows = [(flight_id,) for flight_id in ids]
     for table in ("events", "sample_blocks", "bench_states", "trace_files", "flight_summaries"):
-        db.executemany(f"DELETE FROM {table} WHERE flight_id = ?", [(row["id"],) for row in rows])
-    db.executemany("DELETE FROM flights WHERE id = ?", [(row["id"],) for row in rows])
-    return len(rows)
+        db.executemany(f"DELETE FROM {table} WHERE flight_id = ?", rows)
+    db.executemany("DELETE FROM flights WHERE id = ?", rows)
 
 
 def _line(row: sqlite3.Row) -> FlightLine:
@@ -201,6 +205,7 @@ def _line(row: sqlite3.Row) -> FlightLine:
         title=row["title"],
         source=row["source"],
         kind=row["kind"],
+        is_practice=row["kind"] in PRACTICE,
         started_utc=row["started_utc"],
         length_s=row["length_s"] or 0.0,
         note=row["note"],

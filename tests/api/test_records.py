@@ -117,6 +117,33 @@ def test_what_was_deleted_is_removed_for_good_and_nothing_else(client, demo):
     assert client.get("/api/flights/demo-2/trace.csv").status_code == 200
 
 
+def test_the_flight_that_ended_last_is_removed_like_any_other_and_cannot_be_taken_up(client):
+    fly(client, "f1")
+    client.post("/api/flights/f1/hidden", json={"hidden": True})
+    assert client.post("/api/flights/remove-hidden", json={"flights": 1}).json == {"flights": 1}
+    assert client.get("/api/live").json["frame"] is None
+    assert client.post("/api/flights/f1/undo", json={"id": "u1", "event": "f1-end"}).status_code == 404
+    fly(client, "f2")
+    assert listed(client) == ["f2"]
+
+
+def test_a_record_says_the_gravest_first_and_in_which_phase_what_happened(client):
+    client.post("/api/flights", json={"id": "f1", **TRAINER, "source": "manual"})
+    url = "/api/flights/f1/events"
+    good = {"check": "mag_check", "base_rpm": 1_800, "left_rpm": 1_740, "right_rpm": 1_730, "restored_rpm": 1_800}
+    client.post(url, json={"id": "d", "kind": "item_done", "body": {"item": "brakes"}})
+    client.post(url, json={"id": "p", "kind": "phase_entered", "body": {"phase": "run_up"}})
+    client.post(url, json={"id": "a", "kind": "typed_reading", "body": good})
+    client.post(url, json={"id": "b", "kind": "typed_reading", "body": {**good, "left_rpm": 1_500}})
+    record = client.get("/api/flights/f1").json
+    assert [f["verdict"] for f in record["findings"]] == ["stop", "within"]
+    lines = {row["id"]: row for row in record["timeline"]}
+    assert lines["d"]["phase"] == "Before start"
+    assert lines["d"]["is_quiet"]
+    assert lines["a"]["phase"] == lines["p"]["phase"] == "Run-up"
+    assert not lines["a"]["is_quiet"]
+
+
 def test_one_flight_and_all_go_out_as_a_file(client, demo):
     whole = zipfile.ZipFile(io.BytesIO(client.get("/api/flights.zip").data))
     names = whole.namelist()

@@ -8,7 +8,7 @@ import pytest
 from jemmon.core.aircraft.profile import Limit
 from jemmon.core.bench import BenchScript, run_script
 from jemmon.core.judgement.judge import judge
-from jemmon.core.screen.record import drop_sentence
+from jemmon.core.screen.record import FlightLine, drop_sentence
 from jemmon.core.trace import Trace
 from tests.corpora.leanings import make_leaning, score_leanings
 from tests.corpora.run_ups import score_run_ups
@@ -203,7 +203,32 @@ def test_a_seed_gives_the_same_engine_alone_and_in_a_batch(profile):
     ],
 )
 def test_the_sentence_over_flights_takes_one_aircraft_and_known_drops(drops, words):
-    assert words in drop_sentence(drops)
+    assert words in drop_sentence([line(*row) for row in drops])
+
+
+def line(registration: str, drop_rpm: float | None, is_practice: bool = False) -> FlightLine:
+    """A flight of a list, by its left drop."""
+    texts = dict.fromkeys(("id", "aircraft", "pilot", "title", "source", "started_utc", "note"), "")
+    return FlightLine(
+        **texts,
+        registration=registration,
+        kind="practice" if is_practice else "by_hand",
+        is_practice=is_practice,
+        length_s=0.0,
+        hidden=False,
+        ended=True,
+        findings=1,
+        verdict=None,
+        drop_left_rpm=drop_rpm,
+        drop_right_rpm=None,
+        drops=(),
+    )
+
+
+def test_the_sentence_never_mixes_practice_with_real_flights():
+    mixed = [line("ZZ-A", 200.0, True), line("ZZ-A", 60.0), line("ZZ-A", 70.0)]
+    assert "left drop 60 RPM, down 10 in 2 flights" in drop_sentence(mixed)
+    assert "left drop 200 RPM, up 50" in drop_sentence([line("ZZ-A", 200.0, True), line("ZZ-A", 150.0, True)])
 
 
 def cold_start(warm_s: float) -> list[dict]:

@@ -574,6 +574,7 @@ def test_only_what_starts_it_leaves_a_few_items_with_the_propeller_and_the_oil_a
     assert any(item.reading and item.reading.signal.endswith("oil_p_psi") for item in left)
     later = profile.phases[3].items[0]
     assert later.id not in state.progress.aside
+    assert state.progress.is_short
 
 
 def test_a_list_is_not_cut_once_the_engine_runs():

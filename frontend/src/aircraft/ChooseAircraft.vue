@@ -36,7 +36,10 @@ const rows = computed(() =>
       <button v-for="a in rows" :key="a.id" type="button" :aria-pressed="a.id === one.id" @click="chosen = a.id">
         <b>{{ a.registration }}</b>
         <span>{{ a.name }}</span>
-        <small>{{ flown(a) ? when(flown(a)!.started_utc) : 'not flown yet' }}</small>
+        <small>
+          {{ flown(a) ? when(flown(a)!.started_utc) : 'not flown yet'
+          }}<b v-if="flown(a)?.verdict && flown(a)?.verdict !== 'within'">, {{ flown(a)!.verdict }}</b>
+        </small>
       </button>
     </div>
     <p v-if="!rows.length" class="soft">No aircraft is called that.</p>

@@ -25,7 +25,7 @@ watch(() => props.registration, ask)
 const flights = computed(() =>
   isAsking.value ? [] : (kept.value?.flights.filter((f) => f.registration === props.registration) ?? []),
 )
-const real = computed(() => flights.value.filter((f) => f.kind !== 'practice' && f.kind !== 'drill'))
+const real = computed(() => flights.value.filter((f) => !f.is_practice))
 const drawn = computed(() => (real.value.length ? real.value : flights.value))
 </script>
 

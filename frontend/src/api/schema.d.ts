@@ -1222,6 +1222,8 @@ export interface components {
        * @enum {string}
        */
       kind: 'practice' | 'by_hand' | 'instrument' | 'file' | 'demo' | 'drill'
+      /** Is Practice */
+      is_practice: boolean
       /** Started Utc */
       started_utc: string
       /** Length S */
@@ -3556,7 +3558,8 @@ export interface components {
     }
     /**
      * TimelineLine
-     * @description One event of a flight, as it is kept and in words.
+     * @description One event of a flight, as it is kept and in words, with the title of the phase that it happened in; `is_quiet` where many of
+     *     its kind are one line of a page.
      */
     TimelineLine: {
       /** Seq */
@@ -3575,6 +3578,10 @@ export interface components {
       }
       /** Text */
       text: string
+      /** Phase */
+      phase: string
+      /** Is Quiet */
+      is_quiet: boolean
     }
     /**
      * TimerStarted

@@ -2,7 +2,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { answer, api } from '@/api/client'
-import { useKeys } from './useKeys'
+import { useFlightKeys } from './useFlightKeys'
 import { useMainStep } from './useMainStep'
 import { usePanels } from './usePanels'
 import { useTones } from './useTones'
@@ -13,7 +13,6 @@ import BurnOff from './BurnOff.vue'
 import BriefingLines from './BriefingLines.vue'
 import DayWorking from './DayWorking.vue'
 import EngineLevers from '@/practice/EngineLevers.vue'
-import { useLeverKeys } from '@/practice/leverKeys'
 import FindingCard from '@/parts/FindingCard.vue'
 import FuelPanel from './FuelPanel.vue'
 import FlightCards from './FlightCards.vue'
@@ -51,7 +50,6 @@ const card = ref<'keys' | 'emergency' | 'briefing'>()
 const isTyping = ref(false)
 const problem = ref('')
 const levers = useTemplateRef<InstanceType<typeof EngineLevers>>('levers')
-const leverKeys = useLeverKeys(levers)
 const pad = useTemplateRef<InstanceType<typeof ManualEntry>>('pad')
 const frame = computed(() => flight.frame)
 const item = computed(() => frame.value?.item ?? null)
@@ -103,28 +101,7 @@ async function go() {
   await forward()
 }
 
-useKeys(
-  {
-    ' ': go,
-    Backspace: () => (pad.value ? pad.value.back() : flight.undo()),
-    Enter: () => pad.value?.take(),
-    '?': () => (card.value = card.value === 'keys' ? undefined : 'keys'),
-    e: () => (card.value = card.value === 'emergency' ? undefined : 'emergency'),
-    c: () => {
-      if (item.value?.hold_s) void flight.event('timer_started', { item: item.value.id })
-      if (item.value?.count_to) void flight.event('counted', { item: item.value.id, by: 1 })
-    },
-    i: () => flight.event('interrupted', {}),
-    Escape: () => ((card.value = undefined), (isTyping.value = false)),
-    digit: (event) => {
-      if (!item.value?.manual) return
-      isTyping.value = true
-      requestAnimationFrame(() => pad.value?.type(event.key))
-    },
-    ...leverKeys.pressed,
-  },
-  leverKeys.released,
-)
+useFlightKeys({ go, card, isTyping, pad, levers })
 </script>
 
 <template>

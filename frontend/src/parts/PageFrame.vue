@@ -89,8 +89,9 @@ header nav a.router-link-active[href='/records'] {
   margin-right: 8px;
 }
 h1 {
-  font-size: var(--mid);
+  font-size: 22px; /* the page's sentence is larger: it is what one came for */
+  font-weight: 400;
   line-height: 1.15;
-  margin: 12px 0;
+  margin: 12px 0 6px;
 }
 </style>

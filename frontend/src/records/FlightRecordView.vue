@@ -39,12 +39,7 @@ const title = computed(() => {
   const flight = record.value?.flight
   return flight && `${flight.registration}, ${when(flight.started_utc)}, ${flight.pilot}`
 })
-const GRAVITY = ['stop', 'look', 'incomplete', 'unknown']
-const grave = computed(() =>
-  (record.value?.findings ?? [])
-    .filter((f) => f.verdict !== 'within')
-    .sort((a, b) => GRAVITY.indexOf(a.verdict) - GRAVITY.indexOf(b.verdict)),
-)
+const grave = computed(() => (record.value?.findings ?? []).filter((f) => f.verdict !== 'within'))
 const within = computed(() => (record.value?.findings ?? []).filter((f) => f.verdict === 'within'))
 const open = computed(() => (record.value?.open ?? []).map(({ phase, count }) => `${phase} ${count}`).join(', '))
 const lines = [

@@ -9,7 +9,6 @@ const props = defineProps<{
   lines: TimelineLine[]
 }>()
 const display = useDisplay()
-const QUIET = ['item_done', 'item_seen', 'flow_done', 'list_done', 'timer_started', 'counted', 'fact', 'list_style']
 interface Phase {
   title: string
   at: number
@@ -17,13 +16,12 @@ interface Phase {
   quiet: TimelineLine[]
 }
 const phases = computed(() => {
-  const made: Phase[] = [{ title: 'Before start', at: 0, told: [], quiet: [] }]
+  const made: Phase[] = []
   for (const line of props.lines) {
-    if (line.kind === 'phase_entered') made.push({ title: line.text, at: line.at_s, told: [], quiet: [] })
-    else if (QUIET.includes(line.kind)) made.at(-1)!.quiet.push(line)
-    else made.at(-1)!.told.push(line)
+    if (made.at(-1)?.title !== line.phase) made.push({ title: line.phase, at: line.at_s, told: [], quiet: [] })
+    if (line.text !== line.phase) made.at(-1)![line.is_quiet ? 'quiet' : 'told'].push(line)
   }
-  return made.filter((phase) => phase.told.length || phase.quiet.length)
+  return made
 })
 const clock = (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, '0')}`
 const ticked = (count: number) => `${count} ${count === 1 ? 'thing' : 'things'} ticked or set`

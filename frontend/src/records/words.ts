@@ -20,10 +20,10 @@ const FORMAT: Intl.DateTimeFormatOptions = {
 /** A moment as day and time of this place. */
 export const when = (utc: string) => new Intl.DateTimeFormat('en-GB', FORMAT).format(new Date(utc))
 /** How long something took: minutes, or hours and minutes. */
-export const length = (seconds: number) =>
-  seconds < 3600
-    ? `${Math.round(seconds / 60)} min`
-    : `${Math.floor(seconds / 3600)} h ${String(Math.round((seconds % 3600) / 60) % 60).padStart(2, '0')} min`
+export function length(seconds: number) {
+  const minutes = Math.round(seconds / 60)
+  return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`
+}
 const rounded = (drop: number | null) => (drop === null ? '–' : String(Math.round(drop)))
 /** The two drops of each engine: left and right, or in their order where the sides are not known. */
 export const dropWords = (drops: EngineDrops[]) =>

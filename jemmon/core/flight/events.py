@@ -43,13 +43,15 @@ class Event:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Body:
     """What one kind of event says. `KIND` names it, `VERSION` its form, `SENDER` who may send it; `IS_TOLD` whether a timeline
-    shows it; `CAN_UNDO` whether one tap of the pilot takes it back; `AFTER_END` whether it may come after the flight's end."""
+    shows it, `IS_QUIET` whether many of its kind are one line there; `CAN_UNDO` whether one tap of the pilot takes it back;
+    `AFTER_END` whether it may come after the flight's end."""
 
     __pydantic_config__: ClassVar[dict[str, Any]] = {"extra": "forbid", "strict": True, "allow_inf_nan": False}
     KIND: ClassVar[str] = ""
     VERSION: ClassVar[int] = 1
     SENDER: ClassVar[Sender] = Sender.MADE
     IS_TOLD: ClassVar[bool] = True
+    IS_QUIET: ClassVar[bool] = False
     CAN_UNDO: ClassVar[bool] = True
     AFTER_END: ClassVar[bool] = False
 

@@ -82,6 +82,7 @@ class ItemDone(_OfItem):
     """An item is confirmed; `shown` is the reading that was on the screen then."""
 
     KIND: ClassVar[str] = "item_done"
+    IS_QUIET: ClassVar[bool] = True
     shown: float | str | None = None
 
     def check(self, profile: Profile, state: FlightState) -> None:
@@ -180,6 +181,7 @@ class TimerStarted(_OfItem):
     """An item's clock is started."""
 
     KIND: ClassVar[str] = "timer_started"
+    IS_QUIET: ClassVar[bool] = True
 
     def check(self, profile: Profile, state: FlightState) -> None:
         """Refuse an item without a clock."""
@@ -197,6 +199,7 @@ class Counted(_OfItem):
     """Something is counted for an item: blades, strokes, cycles."""
 
     KIND: ClassVar[str] = "counted"
+    IS_QUIET: ClassVar[bool] = True
     by: float = 1.0
 
     def check(self, profile: Profile, state: FlightState) -> None:
@@ -224,6 +227,7 @@ class FlowDone(PilotBody):
     """The flow of a list is done; its items are read to verify it."""
 
     KIND: ClassVar[str] = "flow_done"
+    IS_QUIET: ClassVar[bool] = True
     list: str
 
     def check(self, profile: Profile, state: FlightState) -> None:
@@ -245,6 +249,7 @@ class ListDone(PilotBody):
     """A list known by heart is done as a whole: its open items that are not killer items."""
 
     KIND: ClassVar[str] = "list_done"
+    IS_QUIET: ClassVar[bool] = True
     list: str
 
     def check(self, profile: Profile, state: FlightState) -> None:
@@ -270,6 +275,7 @@ class ListStyle(PilotBody):
     """How a list is read: read and do, flow then verify, two people."""
 
     KIND: ClassVar[str] = "list_style"
+    IS_QUIET: ClassVar[bool] = True
     list: str
     style: Literal["read_do", "flow_verify", "two"]
 
@@ -289,6 +295,7 @@ class Fact(PilotBody):
     """Something the data do not show: which start, by night, the first of the day, hours stood."""
 
     KIND: ClassVar[str] = "fact"
+    IS_QUIET: ClassVar[bool] = True
     name: Literal["start", "night", "first_of_day", "stood_h"]
     value: bool | float | str
 
@@ -351,6 +358,7 @@ class ItemSeen(Body):
     """Data alone confirm an item."""
 
     KIND: ClassVar[str] = "item_seen"
+    IS_QUIET: ClassVar[bool] = True
     item: str
     shown: float | str | None = None
 

@@ -159,9 +159,9 @@ def _unsure(pull: "_Pull", solution: np.ndarray) -> tuple[float, np.ndarray, np.
 
 def _lagged(settled: np.ndarray, step_s: float, lag_s: float) -> np.ndarray:
     """Return what probes with this lag show of settled figures (shape (cylinders, rows))."""
-    keep = np.exp(-step_s / max(lag_s, 0.05))
     from scipy.signal import lfilter  # here, not above: the server starts without it
 
+    keep = np.exp(-step_s / max(lag_s, 0.05))
     follow, _ = lfilter([1 - keep], [1, -keep], settled, axis=1, zi=keep * settled[:, :1])
     return np.asarray(follow)
 

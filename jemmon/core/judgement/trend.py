@@ -100,9 +100,9 @@ def _slope_words(slope: float, unit: str) -> str:
 
 
 def _slope_and_level(values: np.ndarray) -> tuple[float, float]:
-    flights = np.arange(values.size)
     from scipy.stats import theilslopes  # here, not above: the server starts without it
 
+    flights = np.arange(values.size)
     slope, middle, _, _ = theilslopes(values, flights)
     return float(slope), float(middle + slope * flights[-1])
 

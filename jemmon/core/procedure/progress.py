@@ -14,7 +14,6 @@ from ..aircraft.phases import BEFORE_START, START
 from ..trace.signals import engine_of
 
 DEFERRED, SKIPPED, NOT_APPLICABLE = "deferred", "skipped", "not_applicable"
-ONLY_WHAT_STARTS = "only what starts it"
 SET_ASIDE = (DEFERRED, SKIPPED, NOT_APPLICABLE)
 # what a pilot says of lists, and what data say
 PILOT_KINDS = (
@@ -69,6 +68,7 @@ class Progress:
     facts: Mapping[str, Any] = field(default_factory=dict)
     pauses: tuple[tuple[float, float | None], ...] = ()
     briefed_s: float | None = None
+    is_short: bool = False
     seen_phase: str | None = None
 
     @property
@@ -175,8 +175,8 @@ def only_what_starts(profile: Profile, progress: Progress, at_s: float) -> Progr
         for item in (item for phase in phases for item in phase.items)
         if not starts_it(item) and item.id not in progress.done and item.id not in progress.aside
     ]
-    aside = {name: Aside(how=SKIPPED, reason=ONLY_WHAT_STARTS, at_s=at_s) for name in rest}
-    return replace(progress, aside={**progress.aside, **aside})
+    aside = {name: Aside(how=SKIPPED, reason="only what starts it", at_s=at_s) for name in rest}
+    return replace(progress, aside={**progress.aside, **aside}, is_short=True)
 
 
 def is_open(progress: Progress, item: Item) -> bool:

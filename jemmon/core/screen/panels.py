@@ -8,7 +8,6 @@ from ..aircraft.phases import BEFORE_START, CLIMB, CRUISE, DESCENT, START, WARM_
 from ..flight.state import FlightState
 from ..judgement.registry import checks
 from ..live.lines import AirLine
-from ..procedure.progress import ONLY_WHAT_STARTS
 from ..trace.signals import prefix_of
 from .cockpit import FeedFacts
 
@@ -74,8 +73,7 @@ def panels(
 
 def _shortens(state: FlightState, feed: FeedFacts | None, kind: str) -> bool:
     is_practice = feed is not None and feed.is_sped and kind in (BEFORE_START, START)
-    is_short = any(aside.reason == ONLY_WHAT_STARTS for aside in state.progress.aside.values())
-    return is_practice and not state.engine_runs and not is_short
+    return is_practice and not state.engine_runs and not state.progress.is_short
 
 
 def lines_to_show(item: Item | None, lines: tuple[AirLine, ...]) -> tuple[AirLine, ...]:

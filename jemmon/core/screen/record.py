@@ -9,10 +9,11 @@ import numpy as np
 from ..aircraft import Profile
 from ..flight.events import Event
 from ..flight.fold import fold
+from ..flight.pilot_events import PhaseEntered
 from ..flight.state import FlightState, KeptFinding, latest_findings, open_item_ids, sentence
 from ..flight.watch_events import FaultPractised
 from ..trace import Trace
-from ..trace.finding import gravest
+from ..trace.finding import RANK, gravest
 from .aircraft import AircraftLine
 from .findings import ShownFinding, Verdict, shown_finding
 
@@ -21,6 +22,7 @@ _FLIGHTS = 5
 
 
 FlightKind = Literal["practice", "by_hand", "instrument", "file", "demo", "drill"]
+PRACTICE: tuple[FlightKind, ...] = ("practice", "drill")  # never in one trend, picture or advice with the real ones
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -58,6 +60,7 @@ class FlightLine:
     title: str
     source: str
     kind: FlightKind
+    is_practice: bool
     started_utc: str
     length_s: float
     note: str
@@ -81,7 +84,8 @@ class FlightList:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TimelineLine:
-    """One event of a flight, as it is kept and in words."""
+    """One event of a flight, as it is kept and in words, with the title of the phase that it happened in; `is_quiet` where many of
+    its kind are one line of a page."""
 
     seq: int
     id: str
@@ -90,6 +94,8 @@ class TimelineLine:
     wall_utc: str
     body: Mapping[str, Any]
     text: str
+    phase: str
+    is_quiet: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -162,11 +168,16 @@ def _drops(profile: Profile, state: FlightState) -> tuple[EngineDrops, ...]:
 
 def timeline(profile: Profile, events: Sequence[Event]) -> tuple[TimelineLine, ...]:
     """Return the events of a flight that a timeline shows, in order of flight time; those that this version does not know too."""
-    ordered = sorted(events, key=lambda e: (e.at_s, e.seq))
-    return tuple(_line(profile, e) for e in ordered if e.said.IS_TOLD)
+    phase, lines = profile.phases[0].title, []
+    for happened in sorted(events, key=lambda e: (e.at_s, e.seq)):
+        if happened.kind == PhaseEntered.KIND:
+            phase = _words(profile, happened)
+        if happened.said.IS_TOLD:
+            lines.append(_line(profile, happened, phase))
+    return tuple(lines)
 
 
-def _line(profile: Profile, happened: Event) -> TimelineLine:
+def _line(profile: Profile, happened: Event, phase: str) -> TimelineLine:
     return TimelineLine(
         seq=happened.seq,
         id=happened.id,
@@ -175,6 +186,8 @@ def _line(profile: Profile, happened: Event) -> TimelineLine:
         wall_utc=happened.wall_utc,
         body=dict(happened.body),
         text=_words(profile, happened),
+        phase=phase,
+        is_quiet=happened.said.IS_QUIET,
     )
 
 
@@ -184,6 +197,10 @@ def _words(profile: Profile, happened: Event) -> str:
         return happened.said.words(profile)
     except (KeyError, TypeError, ValueError, LookupError):
         return happened.kind.replace("_", " ").capitalize()
+
+
+def _gravest_first(finding: KeptFinding) -> int:
+    return -RANK[finding["verdict"]]
 
 
 def record(profile: Profile, line: FlightLine, aircraft: AircraftLine, events: Sequence[Event]) -> FlightRecord:
@@ -198,15 +215,20 @@ def record(profile: Profile, line: FlightLine, aircraft: AircraftLine, events: S
         sentence=sentence(state),
         timeline=timeline(profile, told),
         practised=next((str(event.body["says"]) for event in told if event.kind == FaultPractised.KIND), None),
-        findings=tuple(shown_finding(finding) for finding in state.findings),
+        findings=tuple(shown_finding(finding) for finding in sorted(state.findings, key=_gravest_first)),
         open=tuple(OpenItems(phase=title, count=count) for title, count in missing if count),
     )
 
 
-def drop_sentence(drops: Sequence[tuple[str, float | None]]) -> str:
-    """Return one sentence on the left drop [RPM] of the newest aircraft's last five flights that have one; `drops` are
-    (registration, drop), newest first."""
-    known = [(registration, drop) for registration, drop in drops if drop is not None]
+def of_one_use(lines: Sequence[FlightLine]) -> list[FlightLine]:
+    """Return the real flights, or those for practice where there are no others."""
+    return [line for line in lines if not line.is_practice] or list(lines)
+
+
+def drop_sentence(lines: Sequence[FlightLine]) -> str:
+    """Return one sentence on the left drop [RPM] of the newest aircraft's last five flights that have one, the real ones where
+    there are any; `lines` are newest first."""
+    known = [(line.registration, line.drop_left_rpm) for line in of_one_use(lines) if line.drop_left_rpm is not None]
     same = [drop for registration, drop in known if registration == known[0][0]][:_FLIGHTS]
     if len(same) < 2:
         return "No two flights with a magneto check yet."
