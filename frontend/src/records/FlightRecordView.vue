@@ -83,7 +83,7 @@ const lines = [
         <RouterLink :to="`/aircraft/${record.aircraft.id}/method`">How verdicts are made</RouterLink>
       </div>
       <div class="findings"><FindingCard v-for="f in grave" :key="f.event" :finding="f" /></div>
-      <details v-if="within.length" :open="!grave.length">
+      <details v-if="within.length">
         <summary>
           {{ within.length }} within limits: {{ within.map((f) => f.title).join(', ') }}. That is no permission to fly.
         </summary>

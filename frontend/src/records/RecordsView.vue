@@ -145,10 +145,10 @@ const isFiltered = computed(() => !!days.value || Object.values(wanted.value).so
           ></template
         >
       </el-table-column>
-      <el-table-column label="Note" min-width="90">
+      <el-table-column label="Note" min-width="70">
         <template #default="{ row }">{{ row.note }}</template>
       </el-table-column>
-      <el-table-column label="" width="90">
+      <el-table-column label="" width="112">
         <template #default="{ row }"
           ><button v-if="row.ended" type="button" class="plain" @click.stop="hide(row, true)">Delete</button></template
         >

@@ -12,7 +12,7 @@ const WORDS: [string, string][] = [
   ['Unexplained drop', 'RPM fell and came back, and the data do not say why: type the figures, or check again.'],
   ['Typed', 'The figure was read off by the pilot, not measured.'],
   ['By your word', 'Data could have shown it and did not: it is ticked because you said so.'],
-  ['±', 'By so much the figure may be off; the truth lies inside nineteen times in twenty.'],
+  ['±', 'By so much the figure may be off; in our tests the truth lay inside more than nine times in ten.'],
   ['Killer item', 'Left out, it may cost the aircraft. It is read again after an interruption.'],
   ['Flow', 'A movement of the hands over the panel, done first and then verified by the list.'],
   ['Put back', 'A temporary setting (pump, heat, one magneto, ground power), shown until it is as before.'],
