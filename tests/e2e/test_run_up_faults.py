@@ -107,6 +107,7 @@ def test_a_magneto_that_does_not_go_off_ends_at_stop_with_the_caution(page: Page
     expect(summary).to_contain_text("Stop: do not fly with this")
     expect(page.locator("button.main").last).to_have_text("Taxi back")
     expect(page.get_by_role("button", name="in spite of STOP")).to_be_visible()
+    expect(page.get_by_label("Now", exact=True)).not_to_contain_text("or go on")
     expect(summary).to_contain_text("Stay clear of the propeller")
     assert_fits_every_screen(page)
     picture(page, "flight-run-up-card")

@@ -99,7 +99,9 @@ const open = computed(() => props.frame.phases.find((p) => p.id === props.frame.
     <template v-else-if="missing.length">
       <h1>{{ frame.phase_title }} is not complete</h1>
       <p class="response">Open: {{ missing.join(', ') }}</p>
-      <p class="soft">Take an item up from the list, or go on: it stays open, and what was put off comes back.</p>
+      <p v-if="frame.step.does !== 'stop_stands'" class="soft">
+        Take an item up from the list, or go on: it stays open, and what was put off comes back.
+      </p>
     </template>
     <template v-else>
       <h1>{{ frame.phase_title }} is done</h1>
