@@ -23,6 +23,7 @@ from jemmon.api import create_app
 from jemmon.app.settings import Settings
 from jemmon.cli import main
 from jemmon.core.aircraft import Profile
+from jemmon.demo.flying_group import build_demo
 from jemmon.library.shipped import shipped_profiles
 from jemmon.store.database import Database
 
@@ -67,6 +68,16 @@ def template(tmp_path_factory) -> Path:
     return path
 
 
+@pytest.fixture(scope="session")
+def demo_template(tmp_path_factory, template) -> Path:
+    """A database with the records of the demo; tests begin with a copy."""
+    path = Path(shutil.copy(template, tmp_path_factory.mktemp("template") / "demo.db"))
+    opened = Database(path)
+    build_demo(opened, shipped_profiles()["a-trainer"])
+    opened.close()
+    return path
+
+
 @pytest.fixture
 def app(tmp_path, template, unheard_url):
     path = Path(shutil.copy(template, tmp_path / "jemmon.db"))
@@ -105,11 +116,24 @@ _FORKED = multiprocessing.get_context("forkserver")
 _FORKED.set_forkserver_preload(["jemmon.api", "jemmon.app.serving"])
 
 
-def _serve(arguments: list[str]) -> None:
-    """Be a server, in a process that was forked."""
-    silent = os.open(os.devnull, os.O_WRONLY)
-    os.dup2(silent, 1)
+def _run(arguments: list[str], output: str = os.devnull, errors: str | None = None) -> None:
+    """Be the command line, in a process that was forked, with its two outputs in files."""
+    for stream, path in ((1, output), (2, errors)):
+        if path is not None:
+            os.dup2(os.open(path, os.O_WRONLY | os.O_CREAT), stream)
     main(arguments, prog_name="jemmon")
+
+
+def run_jemmon(folder: Path, *arguments: str) -> subprocess.CompletedProcess[str]:
+    """Run a command of ours to its end, at most a minute; what it printed passes through files of a folder."""
+    output, errors = folder / "stdout.txt", folder / "stderr.txt"
+    for path in (output, errors):
+        path.write_text("")
+    process = _FORKED.Process(target=_run, args=(list(arguments), str(output), str(errors)))
+    process.start()
+    process.join(60)
+    assert process.exitcode is not None, "not ended within a minute"
+    return subprocess.CompletedProcess(arguments, process.exitcode, output.read_text(), errors.read_text())
 
 
 class Server:
@@ -129,7 +153,7 @@ class Server:
         own = ["serve", "--fast", "--port", str(self.port), "--database", str(self.database), *self.options]
         if self.module == _OWN:
             self.process = _FORKED.Process(
-                target=_serve, args=(own,)
+                target=_run, args=(own,)
             )  # no daemon: a server has a process of its own for files
             self.process.start()
             atexit.register(self.kill)

@@ -1,16 +1,16 @@
 """The command line as other people's scripts call it: files in, JSON out, exit 2 and one clear line when it cannot."""
 
 import json
+import shutil
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 from click.testing import CliRunner
 
 from jemmon.cli import _begin_anew, main
-from jemmon.demo.flying_group import build_demo
 from jemmon.store import flights
 from jemmon.store.database import Database
-from tests.core.builders import PROFILES
 
 SCRIPT = [
     {"at": 0, "engine": {"running": True}},
@@ -102,21 +102,17 @@ def test_list_prints_levers_and_faults():
     assert "dead_plug_left_4" in result.output
 
 
-def test_a_demo_made_anew_deletes_exactly_its_own_files(tmp_path):
-    path = tmp_path / "demo.db"
-    kept = Database(path)
-    build_demo(kept, PROFILES["a-trainer"])
-    kept.close()
+def test_a_demo_made_anew_deletes_exactly_its_own_files(tmp_path, demo_template):
+    path = Path(shutil.copy(demo_template, tmp_path / "demo.db"))
     for end in ("-wal", "-shm", ".lock", "-notes.txt", "2", ".before-004.db"):
         path.with_name(f"demo.db{end}").write_text("x")
     _begin_anew(path)
     assert sorted(one.name for one in tmp_path.iterdir()) == ["demo.db-notes.txt", "demo.db.before-004.db", "demo.db2"]
 
 
-def test_a_demo_in_which_somebody_flew_is_moved_aside_and_named(tmp_path, capsys):
-    path = tmp_path / "demo.db"
+def test_a_demo_in_which_somebody_flew_is_moved_aside_and_named(tmp_path, demo_template, capsys):
+    path = Path(shutil.copy(demo_template, tmp_path / "demo.db"))
     kept = Database(path)
-    build_demo(kept, PROFILES["a-trainer"])
     with kept.writing() as db:
         flown = flights.flight_by_id(db, "demo-1")
         flights.add_flight(db, replace(flown, id="mine"))

@@ -3,8 +3,6 @@
 import json
 import socket
 import sqlite3
-import subprocess
-import sys
 import threading
 import time
 from datetime import UTC, datetime, timedelta
@@ -20,6 +18,7 @@ from jemmon.demo.weather_service import simulated_metar
 from jemmon.feeds.weather import WeatherUnavailable, fetch_report
 from jemmon.store.database import Database, DatabaseUnusable
 from jemmon.store.lock import DatabaseInUse, DatabaseLock
+from tests.conftest import run_jemmon
 from tests.core.builders import PROFILES
 
 JSON = {"Content-Type": "application/json"}
@@ -255,8 +254,7 @@ def test_a_database_that_cannot_be_used_is_one_sentence_and_exit_2(tmp_path, how
     damaged(path, how)
     with pytest.raises(DatabaseUnusable, match=says):
         Database(path)
-    command = [sys.executable, "-m", "jemmon.cli", "serve", "--port", "0", "--database", str(path)]
-    ran = subprocess.run(command, capture_output=True, text=True, timeout=60)
+    ran = run_jemmon(tmp_path, "serve", "--port", "0", "--database", str(path))
     assert ran.returncode == 2
     assert says in ran.stderr
     assert "Traceback" not in ran.stderr
@@ -324,8 +322,7 @@ def test_a_lock_is_let_go_with_its_process(tmp_path):
 def test_a_place_that_cannot_be_written_is_one_sentence_and_exit_2(tmp_path):
     (tmp_path / "notes").write_text("a file where a folder should be")
     path = tmp_path / "notes" / "x.db"
-    command = [sys.executable, "-m", "jemmon.cli", "serve", "--port", "0", "--database", str(path)]
-    ran = subprocess.run(command, capture_output=True, text=True, timeout=60)
+    ran = run_jemmon(tmp_path, "serve", "--port", "0", "--database", str(path))
     assert ran.returncode == 2
     assert "may not be written" in ran.stderr
     assert len(ran.stderr.strip().splitlines()) == 1

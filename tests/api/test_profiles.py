@@ -3,13 +3,13 @@
 import copy
 import json
 import re
-import subprocess
-import sys
+from functools import partial
 
 import pytest
 
 from jemmon.core.aircraft.profile import canonical_json
 from jemmon.library.shipped import FOLDER, shipped_profiles
+from tests.conftest import run_jemmon
 
 PROFILES = shipped_profiles()
 HEADERS = {"Content-Type": "application/json"}
@@ -90,11 +90,8 @@ def test_impossible_weather_is_not_kept(client):
     assert client.post("/api/flights/f1/events", json=good).json["frame"]["air"]["icing"] == "serious at any power"
 
 
-def jemmon(*arguments: str) -> subprocess.CompletedProcess:
-    return subprocess.run([sys.executable, "-m", "jemmon.cli", *arguments], capture_output=True, text=True, timeout=60)
-
-
 def test_profiles_on_the_command_line(tmp_path):
+    jemmon = partial(run_jemmon, tmp_path)
     out = jemmon("profile", "export", "b-tourer")
     assert out.stdout == canonical_json(json.loads((FOLDER / "b-tourer.json").read_text()))
     own = tmp_path / "own.json"

@@ -1,14 +1,15 @@
 """The records: kinds that are never mixed, filters, notes, what is deleted and comes back, what goes out as a file."""
 
+import contextlib
 import io
 import json
+import sqlite3
 import zipfile
 from random import Random
 
 import pytest
 
 from jemmon.core.bench import Bench
-from jemmon.demo.flying_group import build_demo
 from jemmon.feeds.practice_faults import draw_fault, faults_of
 from jemmon.library.shipped import shipped_profiles
 
@@ -30,8 +31,11 @@ def listed(client, **query) -> list[str]:
 
 
 @pytest.fixture
-def demo(app):
-    build_demo(app.extensions["hangar"].database, shipped_profiles()["a-trainer"])
+def demo(app, demo_template):
+    """The records of the demo are in the application's database."""
+    into = app.extensions["hangar"].settings.database
+    with contextlib.closing(sqlite3.connect(demo_template)) as made, contextlib.closing(sqlite3.connect(into)) as own:
+        made.backup(own)
 
 
 def test_a_flight_says_what_it_was(client, demo):
