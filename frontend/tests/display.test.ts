@@ -17,12 +17,20 @@ const TABLE = {
   },
 }
 
+const FAMILIES = [
+  { name: 'temperature', title: 'Temperature', units: ['f'] },
+  { name: 'manifold_pressure', title: 'Manifold pressure', units: ['inhg'] },
+]
+
 beforeEach(async () => {
   localStorage.clear()
   setActivePinia(createPinia())
   vi.stubGlobal(
     'fetch',
-    async () => new Response(JSON.stringify({ displays: TABLE }), { headers: { 'Content-Type': 'application/json' } }),
+    async () =>
+      new Response(JSON.stringify({ displays: TABLE, families: FAMILIES }), {
+        headers: { 'Content-Type': 'application/json' },
+      }),
   )
   await useDisplay().load()
 })
@@ -30,14 +38,26 @@ beforeEach(async () => {
 it('shows a figure in the unit on display', () => {
   const display = useDisplay()
   expect(display.withUnit(212, 'f')).toBe('212 °F')
-  display.units = 'metric'
+  display.chooseAll('metric')
   expect(display.withUnit(212, 'f')).toBe('100 °C')
   expect(display.withUnit(29.92, 'inhg')).toBe('1013 hPa')
 })
 
+it('shows each family of units as it was chosen', () => {
+  const display = useDisplay()
+  display.choose('temperature', 'metric')
+  expect(display.withUnit(212, 'f')).toBe('100 °C')
+  expect(display.withUnit(29.92, 'inhg')).toBe('29.9 inHg')
+  expect(display.chosen).toBe('°C inHg')
+  display.chooseAll('metric')
+  expect(display.chosen).toBe('°C hPa')
+  display.chooseAll('us')
+  expect(display.withUnit(212, 'f')).toBe('212 °F')
+})
+
 it('converts a difference by the scale alone', () => {
   const display = useDisplay()
-  display.units = 'metric'
+  display.chooseAll('metric')
   expect(display.difference(18, 'f')).toBe('10')
   expect(display.sentence('{+~90|f} above {410.00|f}.')).toBe('{+~90|f} above 210 °C.')
   expect(display.sentence('EGT {~+90|f}, at most {400|f}.')).toBe('EGT +50 °C, at most 204 °C.')
@@ -57,6 +77,6 @@ it('shows speed as the tachometer has it', () => {
 
 it('takes a typed figure back to the unit of the core', () => {
   const display = useDisplay()
-  display.units = 'metric'
+  display.chooseAll('metric')
   expect(display.toCore(100, 'f')).toBeCloseTo(212)
 })

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ..core.base.units import Display
+from ..core.base.units import Display, UnitFamily
 from ..core.base.weather import AirReport
 from ..core.screen.aircraft import AircraftLine
 from ..core.screen.frame import Frame
@@ -36,9 +36,10 @@ class TakenBack:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Units:
-    """How core units are shown, by unit and choice."""
+    """How core units are shown, by unit and choice; the families that are chosen together."""
 
     displays: Mapping[str, Mapping[str, Display]]
+    families: tuple[UnitFamily, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,6 +55,14 @@ class WeatherAnswer:
     """A station's report."""
 
     report: AirReport
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class InstrumentHeard:
+    """What a trial heard of the engine instrument: whether anything answers, and the titles of the readings in its first line."""
+
+    is_there: bool
+    readings: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -12,15 +12,28 @@ from werkzeug.exceptions import Conflict, NotFound, ServiceUnavailable
 
 from ..app.hangar import Hangar
 from ..app.streams import Streams
-from ..core.base.units import DISPLAYS
+from ..core.base.units import DISPLAYS, FAMILIES
 from ..core.flight.fold import check_pilot_event
 from ..core.screen.cockpit import Cockpit
 from ..core.screen.frame import Frame
 from ..core.screen.working import Curve
+from ..core.trace.signals import reading_row
+from ..feeds.device import listen_once
 from ..feeds.feed import Engine
 from ..feeds.weather import WeatherUnavailable, fetch_report
 from ..store.settings import DeviceAddress, device_address, set_device_address
-from .answers import FaultSet, Live, Moved, PrimeGiven, ServerSettings, SpeedSet, Typed, Units, WeatherAnswer
+from .answers import (
+    FaultSet,
+    InstrumentHeard,
+    Live,
+    Moved,
+    PrimeGiven,
+    ServerSettings,
+    SpeedSet,
+    Typed,
+    Units,
+    WeatherAnswer,
+)
 from .bodies import Device, Fault, Levers, Prime, Speed, typed_asked
 from .contract import adapter, openapi_text, route
 
@@ -47,7 +60,7 @@ def description() -> Response:
 @route(bp, "GET", "/units", answer=Units)
 def units() -> Units:
     """How core units are shown: the one table that the front end may compute with."""
-    return Units(displays=DISPLAYS)
+    return Units(displays=DISPLAYS, families=FAMILIES)
 
 
 @route(bp, "GET", "/settings", answer=ServerSettings)
@@ -133,6 +146,16 @@ def set_device(body: Device) -> DeviceAddress:
     with _hangar().database.writing() as db:
         set_device_address(db, address)
     return address
+
+
+@route(bp, "GET", "/device/heard", answer=InstrumentHeard)
+def hear_device() -> InstrumentHeard:
+    """Listen for a few seconds where the engine instrument is looked for, and say what is heard."""
+    with _hangar().database.reading() as db:
+        address = device_address(db)
+    heard = listen_once(address.host, address.port)
+    titles = dict.fromkeys(row.title for name in heard.readings if (row := reading_row(name)))
+    return InstrumentHeard(is_there=heard.is_there, readings=tuple(titles))
 
 
 @route(bp, "GET", "/weather/<station>", answer=WeatherAnswer, fails=(422, 503))

@@ -6,7 +6,7 @@ goes on by the wall clock, so that no clock on the screen stops.
 
 import socket
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Any, ClassVar
 
 from ..core.screen.cockpit import FeedFacts
@@ -19,6 +19,35 @@ _QUIET_S = 1.0
 _GONE_AFTER_S = 5.0
 _STEP_SLACK_S = 5.0
 _MOST_AT_ONCE_BYTES, _MOST_LINES_AT_ONCE = 1_000_000, 20
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Heard:
+    """What a short trial heard of an instrument: whether anything answers at the address, and the readings of its first usable line
+    by their names in the core."""
+
+    is_there: bool
+    readings: tuple[str, ...] = ()
+
+
+def listen_once(host: str, port: int, patience_s: float = 3.0) -> Heard:
+    """Return what an instrument says within a few seconds; raises nothing."""
+    until_s, waiting, is_there = steady_s() + patience_s, b"", False
+    try:
+        with socket.create_connection((host, port), timeout=patience_s) as line:
+            is_there = True
+            while (left_s := until_s - steady_s()) > 0 and len(waiting) < _MOST_AT_ONCE_BYTES:
+                line.settimeout(left_s)
+                data = line.recv(MOST_LINE_BYTES)
+                if not data:
+                    break
+                *whole, waiting = (waiting + data).split(b"\n")
+                for told in filter(None, map(sample_from, whole)):
+                    if told.readings:
+                        return Heard(is_there=True, readings=tuple(sorted(told.readings)))
+    except OSError:
+        pass  # nobody there, or silent: that is the answer
+    return Heard(is_there=is_there)
 
 
 class DeviceFeed(OwnThread):

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import pytest
 
+from jemmon.core.base.figures import plain
 from jemmon.store import flights
 from jemmon.store.database import MIGRATIONS, Database, connect, migrate, transaction
 
@@ -226,7 +227,7 @@ def test_trends_follow_the_findings_of_an_aircrafts_flights(client):
     assert [round(point["value"]) for point in left["points"]] == [60, 72, 84, 96, 108, 120, 132, 144]
     assert left["limit"] == 150
     assert left["trend"]["slope_per_flight"] == 12
-    assert "Left magneto drop grows by 12.0 RPM a flight" in left["trend"]["message"]
+    assert "Left magneto drop grows by 12.0 RPM a flight" in plain(left["trend"]["message"])
     assert figures["drop_right"]["trend"]["message"] is None
 
 

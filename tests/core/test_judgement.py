@@ -53,8 +53,8 @@ def test_peaks_of_six_kinds_are_found_where_they_are():
 
 def test_lean_of_peak_is_a_look_where_the_type_allows_it_at_less_power_only():
     """The same leanings, each held against a limit well above its power and one well below it."""
-    leanings = [made for made in map(make_leaning, range(8_000, 8_016)) if made.side == "lean"]
-    assert len(leanings) >= 4
+    leanings = [made for made in map(make_leaning, range(8_000, 8_008)) if made.side == "lean"]
+    assert len(leanings) >= 2
     for leaning in leanings:
         for most, allowed in ((leaning.power_pct + 10, True), (leaning.power_pct - 10, False)):
             limit = Limit(value=most, source="type", note="invented")

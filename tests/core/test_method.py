@@ -18,10 +18,10 @@ def test_every_kind_that_is_looked_for_has_its_method():
 
 
 def test_every_verdict_of_random_faulty_run_ups_and_leanings_is_described():
-    made = [make_run_up(seed) for seed in range(41_000, 41_012)]
-    made += [make_leaning(seed) for seed in range(41_000, 41_006)]
+    made = [make_run_up(seed) for seed in range(41_000, 41_008)]
+    made += [make_leaning(seed) for seed in range(41_000, 41_003)]
     given = {(f.kind, f.verdict) for one in made for f in judge(one.trace, one.profile)}
-    assert len(given) > 15
+    assert len(given) > 12
     assert [pair for pair in sorted(given) if pair[1] not in DESCRIBED[pair[0]]] == []
 
 

@@ -4,6 +4,7 @@ of the profiles say is held by their own tests."""
 import ast
 import re
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -35,17 +36,17 @@ ALLOWED = re.compile(r"Jemmon stands beside|no file (is|are)|clear of")
 BENCH_WORDS = re.compile(r"\bheads\b|\bblown\b|\b(un)?blown\b")
 
 
-def sentences(path: Path) -> Iterator[tuple[int, str]]:
-    """Yield (line, text) of every string and docstring of a module."""
-    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+@cache
+def said_in(path: Path) -> tuple[tuple[int, str], ...]:
+    """Return (line, text) of every string, docstring and name of a module."""
+    return tuple(_said(ast.parse(path.read_text(encoding="utf-8"))))
+
+
+def _said(module: ast.Module) -> Iterator[tuple[int, str]]:
+    for node in ast.walk(module):
         if isinstance(node, ast.Constant) and isinstance(node.value, str) and " " in node.value:
             yield node.lineno, node.value
-
-
-def names(path: Path) -> Iterator[tuple[int, str]]:
-    """Yield (line, name) of everything that a module names."""
-    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
-        if isinstance(node, ast.Name | ast.arg | ast.FunctionDef | ast.ClassDef):
+        elif isinstance(node, ast.Name | ast.arg | ast.FunctionDef | ast.ClassDef):
             named = node.id if isinstance(node, ast.Name) else node.arg if isinstance(node, ast.arg) else node.name
             yield node.lineno, named.replace("_", " ")
 
@@ -61,9 +62,9 @@ PYTHON = [path for path in sorted(PACKAGE.rglob("*.py")) if "library" not in pat
 def test_the_core_says_it_in_the_words_of_the_trade(pattern):
     found = []
     for path in PYTHON:
-        own = [*sentences(path), *names(path)]
+        own = said_in(path)
         if "bench" in path.parts:  # the physics of a cylinder head is that of a head
-            own = [row for row in own if not BENCH_WORDS.search(row[1])]
+            own = tuple(row for row in own if not BENCH_WORDS.search(row[1]))
         found += [
             f"{path.relative_to(PACKAGE)}:{line}: {text[:100]}" for line, text in own if said_wrong(text, pattern)
         ]

@@ -14,7 +14,7 @@ def told_before_limit(seed: int) -> bool:
     values: list[float] = []
     for flight in range(left):
         values.append(LIMIT - GROWS_BY * (left - flight) + rng.normal(0, NOISE))
-        if figure_trend(values, LIMIT, "Drop", "RPM").flights_left is not None:
+        if figure_trend(values, LIMIT, "Drop", "rpm").flights_left is not None:
             return True
     return False
 
@@ -26,6 +26,6 @@ def false_alarm(seed: int) -> bool:
     values: list[float] = []
     for _ in range(FLIGHTS):
         values.append(level + rng.normal(0, NOISE))
-        if figure_trend(values, LIMIT, "Drop", "RPM").message is not None:
+        if figure_trend(values, LIMIT, "Drop", "rpm").message is not None:
             return True
     return False

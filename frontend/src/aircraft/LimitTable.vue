@@ -86,7 +86,7 @@ defineExpose({ back })
           </td>
           <td>{{ limit.source }}</td>
           <td class="soft">
-            {{ limit.note }}
+            {{ display.sentence(limit.note) }}
             <span v-if="limit.is_changed" class="look">
               Changed{{ limit.shipped === null ? '' : `: ships as ${display.withUnit(limit.shipped, limit.unit)}` }}.
               <button type="button" class="plain" @click="back(limit.name)">Back to shipped</button>

@@ -43,7 +43,7 @@ watch(page, async () => {
             <td class="figure">
               <b>{{ display.withUnit(limit.value, limit.unit) }}</b>
             </td>
-            <td class="soft">{{ limit.source }}{{ limit.note ? `: ${limit.note}` : '' }}</td>
+            <td class="soft">{{ limit.source }}{{ limit.note ? `: ${display.sentence(limit.note)}` : '' }}</td>
           </tr>
         </tbody>
       </table>

@@ -4,12 +4,14 @@ import { useAnswer } from '@/api/useAnswer'
 import { useTemplateRef } from 'vue'
 import LimitTable from './LimitTable.vue'
 import PageFrame from '@/parts/PageFrame.vue'
+import { useDisplay } from '@/parts/display'
 
 /** A profile in plain view: every limit with its source, every list with its items, what is put back. */
 const props = defineProps<{
   /** The aircraft's id. */
   id: string
 }>()
+const display = useDisplay()
 const params = { path: { profile_id: props.id } }
 const { answer: profile, problem } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}', { params })))
 const table = useTemplateRef<InstanceType<typeof LimitTable>>('table')
@@ -39,7 +41,8 @@ const table = useTemplateRef<InstanceType<typeof LimitTable>>('table')
       <LimitTable :id="id" ref="table" :limits="profile.limits" @changed="(page) => (profile = page)" />
       <h2>Put back</h2>
       <p v-for="pair in profile.put_backs" :key="pair.title">
-        {{ pair.title }}: <b>{{ pair.back }}</b> <span class="soft">due after {{ Math.round(pair.due_s) }} s</span>
+        {{ pair.title }}: <b>{{ display.sentence(pair.back) }}</b>
+        <span class="soft">due after {{ Math.round(pair.due_s) }} s</span>
       </p>
       <section v-for="phase in profile.phases" :key="phase.title">
         <h2>{{ phase.title }}</h2>
@@ -48,14 +51,16 @@ const table = useTemplateRef<InstanceType<typeof LimitTable>>('table')
             {{ list.title }}
             <small class="soft">
               {{ list.memory ? 'by heart' : list.style === 'flow_verify' ? 'flow, then read' : 'read and do' }}
-              {{ list.only_if.length ? `, only if ${list.only_if.join(', ')}` : '' }}
+              {{ list.only_if.length ? display.sentence(`, only if ${list.only_if.join(', ')}`) : '' }}
             </small>
           </h3>
           <ol>
             <li v-for="item in list.items" :key="item.id">
-              <b>{{ item.challenge }}</b>: {{ item.response }} <span v-if="item.killer" class="look">killer item</span>
+              <b>{{ item.challenge }}</b>: {{ display.sentence(item.response) }}
+              <span v-if="item.killer" class="look">killer item</span>
               <span class="soft">
-                {{ item.why }}{{ item.only_if.length ? ` Only if ${item.only_if.join(', ')}.` : '' }}
+                {{ display.sentence(item.why)
+                }}{{ item.only_if.length ? display.sentence(` Only if ${item.only_if.join(', ')}.`) : '' }}
                 {{ item.where ? `Where: ${item.where}.` : '' }}
                 {{ item.mistaken_for ? `Not: ${item.mistaken_for}.` : '' }}
               </span>
@@ -67,7 +72,7 @@ const table = useTemplateRef<InstanceType<typeof LimitTable>>('table')
       <section v-for="drill in profile.emergency" :key="drill.title">
         <h3 class="stop">{{ drill.title }}</h3>
         <ol>
-          <li v-for="step in drill.steps" :key="step">{{ step }}</li>
+          <li v-for="step in drill.steps" :key="step">{{ display.sentence(step) }}</li>
         </ol>
       </section>
     </template>

@@ -2,12 +2,14 @@
 import { ref } from 'vue'
 import { answer, api, asFile, Problem } from '@/api/client'
 import { useSending } from '@/api/useAnswer'
+import { useDisplay } from '@/parts/display'
 
 /** Read an aircraft's profile in from a file; what is wrong with it is said with its place. */
 const emit = defineEmits<{
   /** The profile of this id was taken. */
   taken: [id: string]
 }>()
+const display = useDisplay()
 const said = ref('')
 const asks = ref<{ why: string; file: File }>()
 const { problem, go } = useSending(async (file: File, replace: boolean) => {
@@ -38,7 +40,7 @@ async function read(event: Event) {
     <label>Read an aircraft profile in (JSON) <input type="file" accept=".json" @change="read" /></label>
     <span v-if="said" role="status">{{ said }}</span>
     <span v-if="asks" class="look" role="alert">
-      {{ asks.why }}
+      {{ display.sentence(asks.why) }}
       <button type="button" @click="go(asks.file, true)">Take its place</button>
       <button type="button" @click="asks = undefined">Leave it</button>
     </span>

@@ -193,6 +193,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/device/heard': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Listen for a few seconds where the engine instrument is looked for, and say what is heard. */
+    get: operations['live.hear_device']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/flights': {
     parameters: {
       query?: never
@@ -1484,6 +1501,16 @@ export interface components {
        * @default false
        */
       came_by_itself: boolean
+    }
+    /**
+     * InstrumentHeard
+     * @description What a trial heard of the engine instrument: whether anything answers, and the titles of the readings in its first line.
+     */
+    InstrumentHeard: {
+      /** Is There */
+      is_there: boolean
+      /** Readings */
+      readings: string[]
     }
     /**
      * Interrupted
@@ -3831,8 +3858,20 @@ export interface components {
       event: string
     }
     /**
+     * UnitFamily
+     * @description Units that a pilot chooses together: its name, what it is called, the core units that follow the choice.
+     */
+    UnitFamily: {
+      /** Name */
+      name: string
+      /** Title */
+      title: string
+      /** Units */
+      units: string[]
+    }
+    /**
      * Units
-     * @description How core units are shown, by unit and choice.
+     * @description How core units are shown, by unit and choice; the families that are chosen together.
      */
     Units: {
       /** Displays */
@@ -3841,6 +3880,8 @@ export interface components {
           [key: string]: components['schemas']['Display']
         }
       }
+      /** Families */
+      families: components['schemas']['UnitFamily'][]
     }
     /**
      * Use
@@ -4012,6 +4053,7 @@ export type FuelOnBoard = components['schemas']['FuelOnBoard']
 export type HandAction = components['schemas']['HandAction']
 export type Hidden = components['schemas']['Hidden']
 export type Instrument = components['schemas']['Instrument']
+export type InstrumentHeard = components['schemas']['InstrumentHeard']
 export type Interrupted = components['schemas']['Interrupted']
 export type ItemDone = components['schemas']['ItemDone']
 export type ItemLine = components['schemas']['ItemLine']
@@ -4160,6 +4202,7 @@ export type TypedIdleCheck = components['schemas']['Typed_idle_check']
 export type TypedLean = components['schemas']['Typed_lean']
 export type TypedMagCheck = components['schemas']['Typed_mag_check']
 export type Undo = components['schemas']['Undo']
+export type UnitFamily = components['schemas']['UnitFamily']
 export type Units = components['schemas']['Units']
 export type Use = components['schemas']['Use']
 export type WantedPower = components['schemas']['WantedPower']
@@ -4894,6 +4937,44 @@ export interface operations {
       }
       /** @description What is wrong. */
       503: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'live.hear_device': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['InstrumentHeard']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
         headers: {
           [name: string]: unknown
         }

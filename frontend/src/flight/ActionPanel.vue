@@ -60,21 +60,21 @@ const open = computed(() => props.frame.phases.find((p) => p.id === props.frame.
     <template v-else-if="item">
       <p v-if="item.again" class="look"><b>Again:</b> {{ item.again }}</p>
       <p v-if="item.from_phase && !item.again" class="look"><b>Put off</b> in {{ item.from_phase }}: due now.</p>
-      <p v-if="item.note" class="stop"><b>Open again.</b> {{ item.note }}</p>
+      <p v-if="item.note" class="stop"><b>Open again.</b> {{ display.sentence(item.note) }}</p>
       <h1>
         <b v-if="item.engine_name">{{ item.engine_name }}: </b>{{ style === 'two' ? 'Read out: ' : ''
         }}{{ item.challenge }}
       </h1>
-      <p class="response">{{ style === 'two' ? 'Answer: ' : '' }}{{ item.response }}</p>
+      <p class="response">{{ style === 'two' ? 'Answer: ' : '' }}{{ display.sentence(item.response) }}</p>
       <p class="soft">
-        <b v-if="item.killer">Killer item. </b>{{ item.why }}
+        <b v-if="item.killer">Killer item. </b>{{ display.sentence(item.why) }}
         <template v-if="item.where"> Where: {{ item.where }}.</template>
         <template v-if="item.mistaken_for"> Not: {{ item.mistaken_for }}.</template>
       </p>
       <p v-if="item.watch === 'wind' && frame.air?.face_deg" class="turn">
         Turn to <b>{{ String(frame.air.face_deg).padStart(3, '0') }}</b> to face the wind ({{ frame.air.wind_kt }} kt).
       </p>
-      <p v-if="item.only_if" class="look">{{ item.only_if }}</p>
+      <p v-if="item.only_if" class="look">{{ display.sentence(item.only_if) }}</p>
       <div
         v-if="item.shown !== null || item.lowest !== null || item.highest !== null || item.counts !== null"
         class="figures"
@@ -123,7 +123,7 @@ h1 {
   font-weight: 400;
 }
 .response {
-  font-size: clamp(28px, 3vw, 40px);
+  font-size: var(--mid);
   font-weight: 700;
   line-height: 1.15;
 }

@@ -1,19 +1,21 @@
 <script setup lang="ts">
 import type { BurnOff } from '@/api/schema'
 import { useFlight } from './flight'
+import { useDisplay } from '@/parts/display'
 
 /** The burn-off of a fouled plug: what to set, its clock, which attempt it is. */
 defineProps<{
   /** The burn-off as the core sees it. */
   burn: BurnOff
 }>()
+const display = useDisplay()
 const flight = useFlight()
 </script>
 
 <template>
   <section class="burn" aria-label="Burn-off">
     <p>
-      <b>Burn-off {{ burn.attempt }} of {{ burn.tries }}:</b> {{ burn.say }}
+      <b>Burn-off {{ burn.attempt }} of {{ burn.tries }}:</b> {{ display.sentence(burn.say) }}
     </p>
     <p v-if="!burn.done && !burn.given_up" class="clock">
       <b>{{ burn.seconds }}</b> of {{ burn.needed_s }} s

@@ -4,12 +4,14 @@ import { KEYS } from './useKeys'
 import { useFlight } from './flight'
 import BriefingLines from './BriefingLines.vue'
 import SideCard from './SideCard.vue'
+import { useDisplay } from '@/parts/display'
 
 /** What lies beside the flight and is asked for: keys, the take-off briefing, the emergency drills. */
 defineProps<{
   /** The newest frame. */
   frame: Frame
 }>()
+const display = useDisplay()
 /** Which card is open. */
 const card = defineModel<'keys' | 'emergency' | 'briefing'>()
 const flight = useFlight()
@@ -31,7 +33,7 @@ const flight = useFlight()
     <section v-for="drill in frame.emergency" :key="drill.title">
       <h3 class="stop">{{ drill.title }}</h3>
       <ol>
-        <li v-for="step in drill.steps" :key="step">{{ step }}</li>
+        <li v-for="step in drill.steps" :key="step">{{ display.sentence(step) }}</li>
       </ol>
     </section>
     <p class="soft">Your aircraft’s own drill comes first.</p>
@@ -44,6 +46,6 @@ const flight = useFlight()
   min-width: 120px;
 }
 ol {
-  font-size: 20px;
+  font-size: 22px;
 }
 </style>

@@ -24,7 +24,7 @@ h1 {
   font-weight: 400;
 }
 ol {
-  font-size: clamp(28px, 3vw, 40px);
+  font-size: var(--mid);
   font-weight: 700;
   line-height: 1.35;
   margin: 8px 0 0;

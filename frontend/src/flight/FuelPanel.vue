@@ -29,7 +29,7 @@ const select = (tank: string) => flight.event('tank_selected', { tank })
 <template>
   <section class="fuel" aria-label="Fuel">
     <p v-if="fuel.watch" :class="fuel.watch.low ? 'stop' : 'look'">
-      <b>{{ fuel.watch.say }}</b> {{ fuel.watch.left_s }} s
+      <b>{{ display.sentence(fuel.watch.say) }}</b> {{ fuel.watch.left_s }} s
     </p>
     <p v-else-if="due" :class="{ look: (fuel.due_s ?? 1) <= 0 }">{{ due }}</p>
     <p v-if="fuel.balance" class="look">{{ display.sentence(fuel.balance) }}</p>
@@ -74,7 +74,7 @@ input {
   width: 90px;
   min-height: 44px;
   font: inherit;
-  font-size: 20px;
+  font-size: 22px;
   padding: 0 8px;
 }
 </style>

@@ -23,7 +23,7 @@ watch(
 <template>
   <section v-if="start.large" class="full" :class="start.large.mode" aria-label="Hands full">
     <p class="which">{{ start.engine_name ?? '' }}</p>
-    <h1>{{ start.large.say }}</h1>
+    <h1>{{ display.sentence(start.large.say) }}</h1>
     <p class="figure">{{ start.large.figure }}</p>
     <p class="line">{{ display.sentence(start.large.line) }}</p>
   </section>
@@ -42,19 +42,19 @@ watch(
   min-height: 320px;
 }
 h1 {
-  font-size: clamp(44px, 7vw, 92px);
+  font-size: 48px;
   line-height: 1;
   font-weight: 700;
 }
 .figure {
-  font-size: clamp(72px, 15vw, 190px);
+  font-size: 96px;
   line-height: 1;
   font-weight: 700;
   font-variant-numeric: tabular-nums;
 }
 .line,
 .which {
-  font-size: 26px;
+  font-size: 32px;
   line-height: 1.2;
 }
 .stop,

@@ -69,7 +69,7 @@ const marks = computed(() =>
       <p v-else class="say">{{ working ? display.sentence(working.say) : 'Pull the mixture back slowly' }}</p>
       <p class="distance">
         <b>{{ display.difference(working?.to_target_f ?? null, 'f') }}</b> {{ display.label('f') }}
-        <small>to {{ working?.target.name ?? 'target' }}</small>
+        <small>to {{ display.sentence(working?.target.name ?? 'target') }}</small>
       </p>
       <p>
         <b class="mid">{{ display.difference(working?.offset_f ?? null, 'f') }}</b> {{ display.label('f') }}
@@ -78,7 +78,7 @@ const marks = computed(() =>
       <p>
         Head <b class="mid">{{ display.figure(working?.head_f ?? chtF, 'f') }}</b> {{ display.label('f') }}
         <span v-if="working?.margin" :class="{ look: working.margin.ratio < 1.3 }">
-          margin {{ working.margin.say }}
+          margin {{ display.sentence(working.margin.say) }}
         </span>
       </p>
       <p v-if="working?.first">
@@ -92,7 +92,7 @@ const marks = computed(() =>
           :aria-pressed="flight.frame?.lean_target === t.id"
           @click="flight.event('lean_target', { target: t.id })"
         >
-          {{ t.title }}
+          {{ display.sentence(t.title) }}
         </button>
       </div>
       <p v-if="finding" :class="finding.verdict">

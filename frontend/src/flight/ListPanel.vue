@@ -84,7 +84,8 @@ watch(
       >
         <span class="mark" aria-hidden="true">{{ line.id === current ? '›' : MARKS[line.state] }}</span>
         <span class="what"
-          >{{ line.challenge }}<template v-if="line.state === 'open'">: {{ line.response }}</template></span
+          >{{ line.challenge
+          }}<template v-if="line.state === 'open'">: {{ display.sentence(line.response) }}</template></span
         >
         <span v-if="line.state === 'done'" class="soft">
           {{ line.contradicted ? 'ticked against ' : line.by_data ? 'seen ' : line.by_word ? 'by your word ' : ''
@@ -130,7 +131,7 @@ header {
   gap: 4px;
 }
 .styles button {
-  font-size: 15px;
+  font-size: 18px;
   padding: 0 10px;
 }
 ol {

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { ShownList } from '@/api/schema'
+import { useDisplay } from '@/parts/display'
 
 /** A short list for the air: all of it at once, large; done by heart and confirmed with one tap. */
 const props = defineProps<{
   /** The list. */
   list: ShownList
 }>()
+const display = useDisplay()
 const open = computed(() => props.list.items.filter((line) => line.state !== 'done' && line.state !== 'not_applicable'))
 </script>
 
@@ -15,7 +17,7 @@ const open = computed(() => props.list.items.filter((line) => line.state !== 'do
     <h1>{{ list.title }}</h1>
     <ul>
       <li v-for="line in open" :key="line.id">
-        <b>{{ line.challenge }}</b>: {{ line.response }}
+        <b>{{ line.challenge }}</b>: {{ display.sentence(line.response) }}
         <small v-if="line.killer" class="look">its own tap, next</small>
       </li>
     </ul>
@@ -31,7 +33,7 @@ ul {
   list-style: none;
   margin: 8px 0 0;
   padding: 0;
-  font-size: clamp(28px, 3vw, 36px);
+  font-size: var(--mid);
   line-height: 1.35;
 }
 </style>

@@ -63,7 +63,7 @@ const minutes = computed(() => props.frame.working.minutes ?? null)
         type="button"
         @click="flight.event('item_done', { item: one.id })"
       >
-        {{ one.challenge }}: {{ one.response }} ✓
+        {{ one.challenge }}: {{ display.sentence(one.response) }} ✓
       </button>
     </div>
   </div>

@@ -34,17 +34,17 @@ const said = (c: PowerChoice) =>
       <span
         v-if="power.engines.length === 1 || power.disagree || power.best_pct === null"
         :class="{ look: power.disagree }"
-        >{{ power.say }}</span
+        >{{ display.sentence(power.say) }}</span
       >
       <span v-if="power.limit_inhg !== null">Limit today {{ pressure(power.limit_inhg) }}.</span>
-      <span v-if="power.mixture" :class="{ look: power.mixture.wrong }">{{ power.mixture.say }}</span>
+      <span v-if="power.mixture" :class="{ look: power.mixture.wrong }">{{ display.sentence(power.mixture.say) }}</span>
       <span v-if="power.clock" :class="power.clock.left_s <= 0 ? 'stop' : 'look'">
         {{ power.clock.name }} power: {{ clock(power.clock.left_s) }} left
       </span>
     </p>
     <div v-if="power.wanted && !bare" class="line wanted">
       <b>{{ power.wanted.title }}:</b>
-      <span v-if="power.wanted.there">✓ {{ power.wanted.say }}</span>
+      <span v-if="power.wanted.there">✓ {{ display.sentence(power.wanted.say) }}</span>
       <ol v-else>
         <li v-for="(step, k) in power.wanted.steps" :key="step" :class="{ next: k === 0 }">
           {{ display.sentence(step) }}

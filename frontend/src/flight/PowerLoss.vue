@@ -41,19 +41,19 @@ watch(
 }
 h2 {
   margin: 0 0 6px;
-  font-size: 34px;
+  font-size: 32px;
   line-height: 1.1;
 }
 ol {
   margin: 0 0 8px;
   padding-left: 1.3em;
-  font-size: 28px;
+  font-size: 32px;
   line-height: 1.25;
   font-weight: 700;
 }
 @media (max-width: 700px) {
   h2 {
-    font-size: 28px;
+    font-size: 32px;
   }
   ol {
     font-size: 22px;

@@ -22,7 +22,7 @@ const title = (row: CardRow) => (row.engine_name ? `${row.engine_name}, ${row.ti
 
 <template>
   <section class="card" aria-label="Run-up summary">
-    <h2 :class="TONE[card.grade]">{{ MARK[card.grade] }} {{ card.headline }}</h2>
+    <h2 :class="TONE[card.grade]">{{ MARK[card.grade] }} {{ display.sentence(card.headline) }}</h2>
     <ul v-if="other.length">
       <li v-for="row in other" :key="title(row)">
         <b :class="row.verdict">{{ title(row) }}: {{ row.verdict }}.</b> {{ display.sentence(row.because) }}
@@ -68,7 +68,7 @@ const title = (row: CardRow) => (row.engine_name ? `${row.engine_name}, ${row.ti
   min-height: 0;
 }
 h2 {
-  font-size: clamp(26px, 2.6vw, 36px);
+  font-size: var(--mid);
   line-height: 1.15;
 }
 ul {

@@ -4,12 +4,14 @@ import { useOutbox } from '@/api/outbox'
 import type { Frame } from '@/api/schema'
 import { useHands } from '@/practice/hands'
 import { useFlight } from './flight'
+import { useDisplay } from '@/parts/display'
 
 /** Whether what is shown is live, whether what was said is kept, and what was not taken. */
 defineProps<{
   /** The newest frame. */
   frame: Frame
 }>()
+const display = useDisplay()
 const flight = useFlight()
 const outbox = useOutbox()
 const hands = useHands()
@@ -32,7 +34,7 @@ const since = computed(() => (flight.oldSince === null ? null : clock(flight.old
       {{ outbox.waiting }} {{ outbox.waiting === 1 ? 'tap waits' : 'taps wait' }} to be kept.
     </p>
     <p v-for="row in outbox.refused" :key="row.key" class="look" role="alert">
-      <span><b>Not taken:</b> {{ row.value.why }}</span>
+      <span><b>Not taken:</b> {{ display.sentence(row.value.why) }}</span>
       <button type="button" @click="outbox.dismiss(row.key)">Dismiss</button>
     </p>
     <p v-if="hands.problem" class="look" role="alert">{{ hands.problem }}</p>
@@ -58,7 +60,7 @@ p {
   padding: 8px 12px;
 }
 .old b {
-  font-size: 34px;
+  font-size: 32px;
   line-height: 1.1;
 }
 </style>

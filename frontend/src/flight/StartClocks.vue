@@ -2,12 +2,14 @@
 import { computed } from 'vue'
 import type { Frame } from '@/api/schema'
 import { useFlight } from './flight'
+import { useDisplay } from '@/parts/display'
 
 /** The clocks of a start beside the list: rest of the starter, prime so far, tries; without needles, one tap for each. */
 const props = defineProps<{
   /** The newest frame. */
   frame: Frame
 }>()
+const display = useDisplay()
 const flight = useFlight()
 const start = computed(() => props.frame.start)
 const byHand = computed(() => props.frame.source === 'manual')
@@ -30,7 +32,9 @@ const tap = (what: string) => flight.event('start_tap', { what, engine: start.va
     </p>
     <div v-if="byHand" class="row">
       <span v-if="start.engine_name">{{ start.engine_name }}:</span>
-      <button v-for="one in start.taps" :key="one.what" type="button" @click="tap(one.what)">{{ one.say }}</button>
+      <button v-for="one in start.taps" :key="one.what" type="button" @click="tap(one.what)">
+        {{ display.sentence(one.say) }}
+      </button>
     </div>
   </section>
 </template>
@@ -48,6 +52,6 @@ const tap = (what: string) => flight.event('start_tap', { what, engine: start.va
   align-items: center;
 }
 b {
-  font-size: 26px;
+  font-size: 32px;
 }
 </style>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { answer, api } from '@/api/client'
 import type { BodyOf } from '@/api/letters'
@@ -14,12 +15,12 @@ const props = defineProps<{
 }>()
 const flight = useFlight()
 const display = useDisplay()
-const station = ref('ZZLK')
+const station = useLocalStorage('home_field', 'ZZLK')
 const report = ref<Partial<AirReport>>({})
 const FIELDS: [keyof Air, string, string][] = [
-  ['oat_c', 'Temperature', '°C'],
-  ['dewpoint_c', 'Dew point', '°C'],
-  ['altimeter_inhg', 'Pressure', ''],
+  ['oat_c', 'Temperature', 'c'],
+  ['dewpoint_c', 'Dew point', 'c'],
+  ['altimeter_inhg', 'Pressure', 'inhg'],
   ['wind_from_deg', 'Wind from', '°'],
   ['wind_kt', 'Wind', 'kt'],
   ['elevation_ft', 'Field', 'ft'],
@@ -29,10 +30,11 @@ const typed = ref<Record<string, string>>(shownFrom(props.air ?? {}))
 
 function shownFrom(air: Partial<Air & AirReport>): Record<string, string> {
   const out: Record<string, string> = {}
-  for (const [name] of FIELDS) {
+  for (const [name, , unit] of FIELDS) {
     const value = air[name] as number | null | undefined
     if (value === null || value === undefined) continue
-    out[name] = name === 'altimeter_inhg' ? display.figure(value, 'inhg') : String(Math.round(value * 10) / 10)
+    out[name] =
+      unit === 'inhg' ? display.figure(value, unit) : String(Math.round(display.number(value, unit) * 10) / 10)
   }
   return out
 }
@@ -50,11 +52,10 @@ const {
 function use() {
   const body: Record<string, unknown> = { source: report.value.text ? 'metar' : 'typed' }
   if (report.value.text) body.text = report.value.text
-  for (const [name] of FIELDS) {
+  for (const [name, , unit] of FIELDS) {
     const text = typed.value[name]?.trim()
     if (!text) continue
-    const value = Number(text.replace(',', '.'))
-    body[name] = name === 'altimeter_inhg' ? display.toCore(value, 'inhg') : value
+    body[name] = Math.round(display.toCore(Number(text.replace(',', '.')), unit) * 1000) / 1000
   }
   void flight.event('weather', body as BodyOf<'weather'>)
 }
@@ -89,7 +90,7 @@ const says = computed(() => {
     </div>
     <div class="row">
       <label v-for="[name, title, unit] in FIELDS" :key="name">
-        {{ title }} {{ unit || display.label('inhg') }}
+        {{ title }} {{ display.label(unit) || unit }}
         <input v-model="typed[name]" inputmode="decimal" autocomplete="off" />
       </label>
       <button type="button" @click="use">Use these</button>
@@ -115,7 +116,7 @@ input {
   font: inherit;
   color: var(--ink);
   background: var(--raised);
-  border: 2px solid var(--line);
+  border: 2px solid var(--edge);
   border-radius: 8px;
   min-height: 48px;
   width: 110px;

@@ -13,8 +13,8 @@ function toggleSound() {
 
 <template>
   <div class="switches">
-    <button type="button" title="Switch units" @click="display.units = display.units === 'us' ? 'metric' : 'us'">
-      {{ display.units === 'us' ? '°F inHg gal' : '°C hPa L' }}
+    <button type="button" title="Switch units" @click="display.chooseAll(display.forAll === 'us' ? 'metric' : 'us')">
+      {{ display.chosen }}
     </button>
     <button type="button" title="Day or night" @click="display.look = display.look === 'day' ? 'night' : 'day'">
       {{ display.look === 'day' ? 'Day' : 'Night' }}

@@ -1,16 +1,21 @@
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { shallowRef, watchEffect } from 'vue'
+import { computed, shallowRef, watchEffect } from 'vue'
 import { answer, api } from '@/api/client'
 import type { Tachometer, Units } from '@/api/schema'
 
+type System = 'us' | 'metric'
+
 /** How figures and pages look: units, day or night, which hand. The conversion table comes from the server. */
 export const useDisplay = defineStore('display', () => {
-  const units = useLocalStorage<'us' | 'metric'>('units', 'us')
+  /** The choice of each family of units; what none was made for is as all once were. */
+  const choices = useLocalStorage<Record<string, System>>('unit_choices', {})
+  const forAll = useLocalStorage<System>('units', 'us')
   const look = useLocalStorage<'day' | 'night'>('look', 'day')
   const hand = useLocalStorage<'right' | 'left'>('hand', 'right')
   const sound = useLocalStorage('sound', false)
   const table = shallowRef<Units['displays']>({})
+  const families = shallowRef<Units['families']>([])
   /** How the aircraft on show has its speed, where not in RPM. */
   const tachometer = shallowRef<Tachometer | null>(null)
 
@@ -20,12 +25,29 @@ export const useDisplay = defineStore('display', () => {
   })
 
   async function load() {
-    table.value = (await answer(api.GET('/api/units'))).displays
+    const known = await answer(api.GET('/api/units'))
+    table.value = known.displays
+    families.value = known.families
   }
+
+  const choiceOf = (family: string): System => choices.value[family] ?? forAll.value
+  function choose(family: string, system: System) {
+    choices.value = { ...choices.value, [family]: system }
+  }
+  function chooseAll(system: System) {
+    choices.value = {}
+    forAll.value = system
+  }
+  function systemOf(unit: string): System {
+    const family = families.value.find((one) => one.units.includes(unit))
+    return family ? choiceOf(family.name) : 'us'
+  }
+  /** What is chosen, in one line: a unit of each family. */
+  const chosen = computed(() => families.value.map((one) => label(one.units[0])).join(' '))
 
   function row(unit: string | null | undefined) {
     if (unit === 'rpm' && tachometer.value) return { ...tachometer.value, shift: 0 }
-    return unit ? table.value[unit]?.[units.value] : undefined
+    return unit ? table.value[unit]?.[systemOf(unit)] : undefined
   }
 
   /** A core figure as text in the unit on display, without the unit. */
@@ -42,19 +64,22 @@ export const useDisplay = defineStore('display', () => {
     return value * (display?.scale ?? 1) + (display?.shift ?? 0)
   }
 
-  /** A difference of core figures: the scale alone. */
-  function difference(value: number | null | undefined, unit: string): string {
+  /** A difference of core figures: the scale alone; with so many decimals more than its unit has. */
+  function difference(value: number | null | undefined, unit: string, more = 0): string {
     if (value === null || value === undefined) return '–'
     const display = row(unit)
-    return (value * (display?.scale ?? 1)).toFixed(display?.decimals ?? 0)
+    return (value * (display?.scale ?? 1)).toFixed((display?.decimals ?? 0) + more)
   }
 
   /** A sentence of the core, its figures (`{410|f}`, a difference `{~20|f}`) in the unit on display. */
   function sentence(text: string): string {
-    return text.replace(/\{(~?)([+-]?[0-9.]+)\|([a-z]+)\}/g, (_, apart: string, value: string, unit: string) => {
-      const shown = apart ? difference(Number(value), unit) : figure(Number(value), unit)
-      return `${value.startsWith('+') ? '+' : ''}${shown} ${label(unit)}`
-    })
+    return text.replace(
+      /\{(~?)([+-]?[0-9.]+)\|([a-z]+)(\+?)\}/g,
+      (_, apart: string, value: string, unit: string, finer) => {
+        const shown = apart ? difference(Number(value), unit, finer.length) : figure(Number(value), unit)
+        return `${value.startsWith('+') ? '+' : ''}${shown} ${label(unit)}`
+      },
+    )
   }
 
   /** A core figure with its unit. */
@@ -68,5 +93,27 @@ export const useDisplay = defineStore('display', () => {
 
   const label = (unit: string | null | undefined) => row(unit)?.label ?? ''
 
-  return { tachometer, units, look, hand, sound, load, figure, number, difference, sentence, withUnit, toCore, label }
+  const labelIn = (unit: string, system: System) => table.value[unit]?.[system]?.label ?? ''
+
+  return {
+    tachometer,
+    families,
+    forAll,
+    choiceOf,
+    choose,
+    chooseAll,
+    chosen,
+    look,
+    hand,
+    sound,
+    load,
+    figure,
+    number,
+    difference,
+    sentence,
+    withUnit,
+    toCore,
+    label,
+    labelIn,
+  }
 })

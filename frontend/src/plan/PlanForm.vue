@@ -13,25 +13,24 @@ const display = useDisplay()
 const FIELDS: [Exclude<keyof Asked, 'target'>, string, string][] = [
   ['pct', 'Power', 'pct'],
   ['palt_ft', 'Pressure altitude', 'ft'],
-  ['oat_c', 'Outside', 'celsius'],
+  ['oat_c', 'Outside', 'c'],
   ['fuel', 'Fuel on board', 'gal'],
   ['wind_kt', 'Wind along, tail +', 'kt'],
 ]
-const unit = (name: string) => (name === 'celsius' ? '°C' : display.label(name))
 </script>
 
 <template>
   <el-form class="asked" label-position="top" size="large" @submit.prevent>
     <el-form-item v-for="[name, title, own] in FIELDS" :key="name">
       <template #label>
-        {{ title }} <span class="soft">{{ unit(own) }}</span>
+        {{ title }} <span class="soft">{{ display.label(own) }}</span>
       </template>
       <el-input v-model.lazy="asked[name]" inputmode="decimal" :aria-label="title" autocomplete="off" />
     </el-form-item>
     <el-form-item label="Mixture of the cruise" class="wide">
       <el-select v-model="asked.target" aria-label="Mixture of the cruise" placeholder="Best power" :teleported="false">
         <el-option value="" label="Best power" />
-        <el-option v-for="t in targets" :key="t.id" :value="t.id" :label="t.title" />
+        <el-option v-for="t in targets" :key="t.id" :value="t.id" :label="display.sentence(t.title)" />
       </el-select>
     </el-form-item>
   </el-form>

@@ -19,6 +19,7 @@ const DASH_NAMES = ['Full', 'Dashed', 'Dotted', 'Dash-dotted']
 const dashed = (labels: string[]) =>
   labels.map((label, k) => ({ label, scale: 'y', width: 3, dash: DASHES[k % DASHES.length] }))
 const legend = (labels: string[]) => labels.map((label, k) => `${DASH_NAMES[k % 4]}: ${label}`).join(' · ')
+const apart = (f: number) => display.number(f, 'f') - display.number(0, 'f')
 
 interface Picture {
   title: string
@@ -44,11 +45,11 @@ const pictures = computed<Picture[]>(() => {
   if (props.targets.length)
     found.push({
       title: 'Power by mixture',
-      data: [mixture.offset_f, mixture.power_pct],
+      data: [mixture.offset_f.map(apart), mixture.power_pct],
       labels: ['Power'],
-      axis: { x: '°F lean (−) or rich of peak', y: '% of best power' },
+      axis: { x: `${display.label('f')} lean (−) or rich of peak`, y: '% of best power' },
       marks: [{ at: 0, text: 'peak' }],
-      band: mixture.avoid_f ? [mixture.avoid_f.lean_end, mixture.avoid_f.rich_end] : undefined,
+      band: mixture.avoid_f ? [apart(mixture.avoid_f.lean_end), apart(mixture.avoid_f.rich_end)] : undefined,
       note: mixture.avoid_f ? 'Hatched: not to be left there at this power' : 'Low power',
     })
   if (climb.length)
@@ -60,7 +61,7 @@ const pictures = computed<Picture[]>(() => {
       note: '',
     })
   if (limit) {
-    const degrees = limit.lines.map((l) => `${l.oat_c} °C`)
+    const degrees = limit.lines.map((l) => display.withUnit(l.oat_c, 'c'))
     const unit = display.label('inhg')
     found.push({
       title: `Manifold pressure, limit of the day ${display.figure(now, 'inhg')} ${unit}`,

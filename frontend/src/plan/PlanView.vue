@@ -28,7 +28,7 @@ const {
   const params = { path: { profile_id: props.id }, query }
   return answer(api.GET('/api/aircraft/{profile_id}/plan', { params }))
 })
-watch([asked, () => display.units], ask, { deep: true })
+watch([asked, () => display.chosen], ask, { deep: true })
 onMounted(() => {
   const once = watch(page, (now) => {
     if (now?.cruise_ft && !asked.value.palt_ft) asked.value.palt_ft = String(now.cruise_ft)

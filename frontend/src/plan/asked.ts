@@ -13,14 +13,15 @@ export interface Asked {
 }
 export const NOTHING_ASKED: Asked = { pct: '65', palt_ft: '', oat_c: '', fuel: '', wind_kt: '', target: '' }
 
-/** The question for the server: what was typed, fuel in the core's unit. A field that is empty is not asked for. */
+/** The question for the server: what was typed, in the core's units. A field that is empty is not asked for. */
 export function queryOf(asked: Asked, toCore: (value: number, unit: string) => number): Query {
+  const inCore = (typed: string, unit: string) => typed && String(Math.round(toCore(Number(typed), unit) * 100) / 100)
   const figures = {
     pct: asked.pct,
     palt_ft: asked.palt_ft,
-    oat_c: asked.oat_c,
+    oat_c: inCore(asked.oat_c, 'c'),
     wind_kt: asked.wind_kt,
-    fuel_gal: asked.fuel && String(Math.round(toCore(Number(asked.fuel), 'gal') * 100) / 100),
+    fuel_gal: inCore(asked.fuel, 'gal'),
     target: asked.target,
   }
   return Object.fromEntries(Object.entries(figures).filter(([, text]) => text.trim() !== '')) as Query

@@ -46,12 +46,12 @@ const data = (f: TrendRow) => [
     <UseSwitch v-if="trends" v-model="practice" :use="trends.use" />
     <p v-if="trends && !trends.figures.length" class="sentence">No flight with a check is recorded yet.</p>
     <p v-for="h in trends?.health" :key="h.say" class="look">
-      <b>{{ h.say }}</b>
+      <b>{{ display.sentence(h.say) }}</b>
     </p>
     <div v-if="trends" class="figures">
       <section v-for="f in trends.figures" :key="f.id" :aria-label="f.title">
         <h2>{{ f.title }}</h2>
-        <p :class="{ look: f.trend.message }">{{ f.trend.summary }}</p>
+        <p :class="{ look: f.trend.message }">{{ display.sentence(f.trend.summary) }}</p>
         <div class="plot">
           <LiveTrace
             :data="data(f)"

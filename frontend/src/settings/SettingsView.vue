@@ -1,95 +1,67 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
-import { answer, api } from '@/api/client'
-import { useAnswer, useSending } from '@/api/useAnswer'
+import { useLocalStorage } from '@vueuse/core'
 import PageFrame from '@/parts/PageFrame.vue'
-import { when } from '@/records/words'
+import DeletedFlights from './DeletedFlights.vue'
+import InstrumentAddress from './InstrumentAddress.vue'
+import UnitChoices from './UnitChoices.vue'
 
-/** Where the engine instrument is, what is removed for good, a copy of everything; the rest is the row of switches above. */
-const host = ref('')
-const port = ref('')
-const said = ref('')
-const { answer: known, problem } = useAnswer(() => answer(api.GET('/api/device')))
-watch(known, (address) => {
-  host.value = address?.host ?? ''
-  port.value = String(address?.port ?? '')
-})
-const isSure = ref(false)
-const { answer: gone, ask } = useAnswer(() => {
-  const params = { query: { hidden: true, limit: 50 } }
-  return answer(api.GET('/api/flights', { params }))
-})
-const { problem: notRemoved, go: remove } = useSending(async () => {
-  await answer(api.POST('/api/flights/remove-hidden', { body: { flights: gone.value?.of ?? 0 } }))
-  isSure.value = false
-  await ask()
-})
-const { problem: notKept, go: keep } = useSending(async () => {
-  said.value = ''
-  await answer(api.POST('/api/device', { body: { host: host.value.trim(), port: Number(port.value) } }))
-  said.value = 'Kept: flights that begin from now on listen there.'
-})
+/** What is set once: who flies from where, the units of the cockpit, the engine instrument; a copy of everything. */
+const pilot = useLocalStorage('pilot', '')
+const field = useLocalStorage('home_field', 'ZZLK')
 </script>
 
 <template>
-  <PageFrame title="Settings" :problem="problem || notKept || notRemoved">
-    <h2>Engine instrument</h2>
-    <p>
-      A box that sends its readings as JSON Lines over TCP. To try it without one, type
-      <code>.venv/bin/jemmon device</code> in a terminal: a simulated instrument on port 8420.
-    </p>
-    <form v-if="known" @submit.prevent="keep">
-      <label>Host <el-input v-model="host" autocomplete="off" size="large" /></label>
-      <label>Port <el-input v-model="port" autocomplete="off" size="large" inputmode="numeric" /></label>
-      <button type="submit" class="main">Keep</button>
-    </form>
-    <p v-if="said" role="status" class="within">{{ said }}</p>
-    <h2>Deleted flights</h2>
-    <p v-if="gone && !gone.of">None waits to be removed.</p>
-    <template v-if="gone?.of">
-      <p>{{ gone.of }} {{ gone.of === 1 ? 'flight is' : 'flights are' }} out of the records.</p>
-      <ul>
-        <li v-for="one in gone.flights" :key="one.id">
-          <RouterLink :to="`/records/${one.id}`">{{ one.registration }}, {{ when(one.started_utc) }}</RouterLink>
-        </li>
-      </ul>
-      <button v-if="!isSure" type="button" @click="isSure = true">Remove them for good …</button>
-      <p v-else class="sure">
-        This cannot be taken back.
-        <button type="button" class="stop" @click="remove">Remove {{ gone.of }} for good</button>
-        <button type="button" @click="isSure = false">Leave them</button>
-      </p>
-    </template>
-    <h2>Copy of everything</h2>
-    <p><a href="/api/flights.zip" download class="whole">Save all flights as a file</a></p>
+  <PageFrame title="Settings">
+    <div class="columns">
+      <section aria-labelledby="who">
+        <h2 id="who">Pilot and home field</h2>
+        <form class="who" @submit.prevent>
+          <label>Pilot <el-input v-model="pilot" placeholder="Your name" autocomplete="off" size="large" /></label>
+          <label>
+            Station asked for weather
+            <el-input v-model="field" maxlength="4" autocomplete="off" size="large" />
+          </label>
+        </form>
+        <p class="soft">Remembered on this device only.</p>
+      </section>
+      <section aria-labelledby="units">
+        <h2 id="units">Units</h2>
+        <UnitChoices />
+      </section>
+      <section aria-labelledby="instrument">
+        <h2 id="instrument">Engine instrument</h2>
+        <InstrumentAddress />
+      </section>
+      <section aria-labelledby="deleted">
+        <h2 id="deleted">Deleted flights</h2>
+        <DeletedFlights />
+      </section>
+      <section aria-labelledby="copy">
+        <h2 id="copy">Copy of everything</h2>
+        <p><a href="/api/flights.zip" download class="whole">Save all flights as a file</a></p>
+      </section>
+    </div>
   </PageFrame>
 </template>
 
 <style scoped>
-form {
-  display: flex;
-  gap: 10px 20px;
-  flex-wrap: wrap;
-  align-items: end;
-  margin: 14px 0;
+.columns {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(440px, 100%), 1fr));
+  gap: 8px 48px;
 }
-form button {
-  min-height: 48px;
+.who {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 20px;
 }
 h2 {
   font-size: 22px;
-  margin-top: 24px;
+  margin: 20px 0 10px;
 }
-li a,
 .whole {
   display: inline-flex;
   align-items: center;
   min-height: 48px;
-}
-.sure {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 12px;
-  align-items: center;
 }
 </style>

@@ -9,7 +9,9 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from ..base.errors import ProfileError
+from ..base.figures import figure
 from ..base.names import check_known
+from ..base.units import DISPLAYS
 from .limits import LIMITS
 from .phases import PHASE_KINDS, PhaseKind
 
@@ -17,8 +19,8 @@ FACTS = {
     "first_of_day": "first flight of the day",
     "night": "at night",
     "stood_h": "hours stood",
-    "oat_c": "outside temperature °C",
-    "density_altitude_ft": "density altitude ft",
+    "oat_c": "outside temperature",
+    "density_altitude_ft": "density altitude",
     "start": "start",
     "engine_number": "engine number",
 }
@@ -69,9 +71,13 @@ class Condition:
         name = FACTS.get(self.of, self.of.replace("_", " "))
         if self.equals is not None:
             return name if self.equals is True else f"not {name}" if self.equals is False else f"{name} {self.equals}"
-        limits = [f"above {self.above:g}"] if self.above is not None else []
-        limits += [f"below {self.below:g}"] if self.below is not None else []
+        limits = [f"above {self._shown(self.above)}"] if self.above is not None else []
+        limits += [f"below {self._shown(self.below)}"] if self.below is not None else []
         return f"{name} {' and '.join(limits)}"
+
+    def _shown(self, value: float) -> str:
+        unit = self.of.rpartition("_")[2]
+        return figure(value, unit) if unit in DISPLAYS else f"{value:g}"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

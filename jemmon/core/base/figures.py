@@ -1,11 +1,12 @@
 """Figures inside live sentences, so that they are read in the pilot's own unit: written `{410|f}` here, put into words by `plain`
-for a log or a test, and by the front end in the unit on display. A difference of temperatures is `{~20|f}`: it has no shift."""
+for a log or a test, and by the front end in the unit on display. A difference of temperatures is `{~20|f}`: it has no shift;
+`{~4.2|rpm+}` is shown with one decimal more than its unit has. The texts of a profile have their figures in the same way."""
 
 import re
 
 from .units import DISPLAYS
 
-_FIGURE = re.compile(r"\{(~?)([+-]?[0-9.]+)\|([a-z]+)\}")
+_FIGURE = re.compile(r"\{(~?)([+-]?[0-9.]+)\|([a-z]+)(\+?)\}")
 
 
 def figure(value: float, unit: str) -> str:
@@ -13,9 +14,10 @@ def figure(value: float, unit: str) -> str:
     return f"{{{float(value):.2f}|{unit}}}"
 
 
-def difference(value: float, unit: str, signed: bool = False) -> str:
-    """Return a difference of two figures of a sentence; `signed`: a rise is written with its plus. `unit` is a core unit."""
-    return f"{{~{float(value):{'+' if signed else ''}.2f}|{unit}}}"
+def difference(value: float, unit: str, signed: bool = False, finer: bool = False) -> str:
+    """Return a difference of two figures of a sentence, `unit` a core unit; `signed`: a rise is written with its plus; `finer`:
+    with a decimal more than its unit has."""
+    return f"{{~{float(value):{'+' if signed else ''}.2f}|{unit}{'+' * finer}}}"
 
 
 def plain(text: str) -> str:
@@ -28,7 +30,7 @@ def plain(text: str) -> str:
     def words(found: re.Match[str]) -> str:
         display = DISPLAYS[found[3]]["us"]
         sign = "+" if found[2].startswith("+") else ""
-        return f"{float(found[2]):{sign},.{display.decimals}f} {display.label}"
+        return f"{float(found[2]):{sign},.{display.decimals + len(found[4])}f} {display.label}"
 
     return _FIGURE.sub(words, text)
 

@@ -106,7 +106,26 @@ DISPLAYS: dict[str, dict[str, Display]] = {
     "kt": {"us": Display("kt", 1, 0, 0), "metric": Display("kt", 1, 0, 0)},
     "c": {"us": Display("°F", 1.8, 32, 0), "metric": Display("°C", 1, 0, 0)},
     "s": {"us": Display("s", 1, 0, 0), "metric": Display("s", 1, 0, 0)},
+    "qt": {"us": Display("qt", 1, 0, 1), "metric": Display("L", LITRE_PER_US_GALLON / 4, 0, 1)},
 }
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class UnitFamily:
+    """Units that a pilot chooses together: its name, what it is called, the core units that follow the choice."""
+
+    name: str
+    title: str
+    units: tuple[str, ...]
+
+
+# a cockpit may well have gauges in inHg beside tanks in litres: each family is chosen by itself; what is in none has one unit
+FAMILIES = (
+    UnitFamily(name="temperature", title="Temperature", units=("f", "c")),
+    UnitFamily(name="manifold_pressure", title="Manifold pressure", units=("inhg",)),
+    UnitFamily(name="pressure", title="Oil and fuel pressure", units=("psi",)),
+    UnitFamily(name="fuel", title="Fuel, and oil in the sump", units=("gal", "gph", "qt")),
+)
 
 
 def display_table() -> dict[str, dict[str, dict[str, object]]]:

@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 from typing import ClassVar
 
 from ..aircraft import Profile
+from ..base.figures import figure
 from ..fuel.tanks import check_amount, check_tank, fuel_step
 from .events import Body, Event, PilotBody, event
 from .state import FlightState
@@ -33,7 +34,7 @@ class FuelOnBoard(PilotBody):
 
     def words(self, profile: Profile) -> str:
         """The tank and its fuel."""
-        return f"On board, {self.tank}: {self.gal:g} US gal"
+        return f"On board, {self.tank}: {figure(self.gal, 'gal')}"
 
 
 @event

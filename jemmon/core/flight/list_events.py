@@ -7,6 +7,7 @@ from typing import Any, ClassVar, Literal
 from ..aircraft import Item, Profile
 from ..aircraft.lists import STYLES
 from ..base.errors import EventError, checked_number
+from ..base.figures import figure
 from ..base.names import check_known
 from ..procedure.progress import SET_ASIDE, Progress, is_open, lists_of, only_what_starts
 from ..procedure.progress import step as list_step
@@ -172,7 +173,9 @@ class ItemMeasured(_OfItem):
     def words(self, profile: Profile) -> str:
         """The item and its figure."""
         item = profile.items.get(self.item)
-        return f"{item.challenge if item else self.item}: {self.value:g}"
+        if item is None or item.measure is None:
+            return f"{self.item}: {self.value:g}"
+        return f"{item.challenge}: {figure(self.value, item.measure.unit)}"
 
 
 @event

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Any, ClassVar, Self
 
 from ..aircraft import Profile
+from ..base.figures import difference
 from .events import Body, Event, event
 from .state import FlightState, set_away, set_back
 
@@ -161,7 +162,7 @@ class TakeOffMade(Body):
         """By how much."""
         names = dict(profile.engines)
         shown = [
-            f"{profile.whose(names[int(number)])}{abs(lacks):.1f} inHg {'below' if lacks >= 0 else 'above'} the expected"
+            f"{profile.whose(names[int(number)])}{difference(abs(lacks), 'inhg')} {'below' if lacks >= 0 else 'above'} the expected"
             for number, lacks in self.lacks_inhg.items()
         ]
         return f"Full power: {', '.join(shown)}"

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from ..aircraft import Profile
 from ..aircraft.limits import LIMITS
+from ..base.figures import plain
 from .check import Rule
 from .registry import checks
 from .trend import TREND_MEASURES, TREND_RULES
@@ -84,8 +85,8 @@ def method_text() -> str:
     parts = [_HEAD]
     for method in methods():
         check = checks().get(method.kind)
-        parts.append(f"## {method.title} (`{method.kind}`)\n\n{method.measured}\n")
-        rows = "".join(f"| {rule.verdict} | {rule.given_for} | {rule.source} |\n" for rule in method.rules)
+        parts.append(f"## {method.title} (`{method.kind}`)\n\n{plain(method.measured)}\n")
+        rows = "".join(f"| {rule.verdict} | {plain(rule.given_for)} | {rule.source} |\n" for rule in method.rules)
         parts.append(f"| verdict | given for | source |\n|---|---|---|\n{rows}")
         if check and check.limits:
             parts.append(f"Limits: {', '.join(f'`{name}`' for name in check.limits)}.\n")

@@ -344,8 +344,7 @@ def _judge_typed(profile: Profile, body: Mapping[str, Any], at_s: float) -> Find
     peak, target = (checked_number(f"`{name}`", body.get(name), EventError) for name in ("peak_egt_f", "target_egt_f"))
     if not _LEAST_PEAK_F <= peak <= _MOST_PEAK_F or target > peak:
         raise EventError(
-            f"Peak {peak:g} and target {target:g} °F: a peak must be within {_LEAST_PEAK_F:,.0f} to {_MOST_PEAK_F:,.0f} °F, "
-            "the target below it."
+            "These are not a peak and a target: a peak must be a usual exhaust gas temperature, and the target must be below it."
         )
     offset, reasons = peak - target, Reasons()
     if offset < _TOO_NEAR_F:
@@ -407,10 +406,11 @@ CHECK = Check(
         ),
         Rule(
             LOOK,
-            f"less than 75 °F rich of peak above that power, or less than {_TOO_NEAR_F:.0f} °F at any: the hottest CHT",
+            f"less than {difference(75, 'f')} rich of peak above that power, or less than {difference(_TOO_NEAR_F, 'f')} at any: "
+            "the hottest CHT",
             PRACTICE,
         ),
-        Rule(LOOK, "lean of peak with cylinders that peak more than 0.5 gal/h apart", PRACTICE),
+        Rule(LOOK, f"lean of peak with cylinders that peak more than {difference(0.5, 'gph')} apart", PRACTICE),
         Rule(LOOK, "at peak, and the power is not known", PRACTICE),
         Rule(UNKNOWN, "no cylinder was seen to pass its peak", PRACTICE),
     ),

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..aircraft import Profile
-from ..base.figures import beyond
+from ..base.figures import beyond, difference
 from ..trace import Trace
 from ..trace.finding import INCOMPLETE, LOOK, WITHIN, Finding, Reasons
 from .check import NOT_BACK, PRACTICE, TYPE, Check, Evidence, Ripe, Rule, Shown
@@ -170,7 +170,7 @@ CHECK = Check(
             "more than 2.8 s to four fifths of the drop: the oil in the hub is cold, or the governor is slow",
             PRACTICE,
         ),
-        Rule(LOOK, "the hub is moved by oil, and oil pressure does not dip by a psi", PRACTICE),
+        Rule(LOOK, f"the hub is moved by oil, and oil pressure does not dip by {difference(1, 'psi')}", PRACTICE),
         Rule(LOOK, "in fine pitch again, RPM is not within 50 of what it was", PRACTICE),
         NOT_BACK,
     ),

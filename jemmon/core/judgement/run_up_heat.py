@@ -67,6 +67,10 @@ CHECK = Check(
     measures=f"After {_LONG_S:.0f} s and more at run-up speed: how near the hottest CHT (else coolant, oil) is to the figure to "
     "act on, and how fast it rises.",
     rules=(
-        Rule(LOOK, f"within {_NEAR_ACT_F:.0f} °F of it and rising by more than {_RISES_F_MIN:.0f} °F a minute", TYPE),
+        Rule(
+            LOOK,
+            f"within {difference(_NEAR_ACT_F, 'f')} of it and rising by more than {difference(_RISES_F_MIN, 'f')} a minute",
+            TYPE,
+        ),
     ),
 )

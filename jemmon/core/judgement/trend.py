@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from ..aircraft import Profile
-from ..base.units import DISPLAYS
+from ..base.figures import difference, figure
 from ..trace.finding import LOOK
 from .check import Rule, TrendFigure
 from .registry import checks
@@ -33,7 +33,7 @@ class Trend:
 
 
 def figure_trend(values: Sequence[float], limit: float | None, title: str, unit: str, is_low: bool = False) -> Trend:
-    """Return the trend of one figure of an aircraft; `limit` is the highest allowed, or the lowest with `is_low`.
+    """Return the trend of one figure of an aircraft; `limit` is the highest allowed, or the lowest with `is_low`, in a core unit.
 
     Slope by Theil and Sen with the level from its middle, significance by Mann and Kendall (both published), told when 2.35
     standard errors stand against chance in two flights running and the limit is at most twelve flights off; docs/benchmarks.md
@@ -52,12 +52,15 @@ def figure_trend(values: Sequence[float], limit: float | None, title: str, unit:
         left = newest if before is not None else None  # twice running: one figure alone makes no message
     jump = _jump(sign * known)
     message = None
-    if left is not None:
+    if left is not None and limit is not None:
         way = "falls" if is_low else "grows"
-        when = f"passes its limit of {limit:g} within {left} flights" if left else f"is at its limit of {limit:g}"
-        message = f"{title} {way} by {slope:.1f} {unit} a flight, now about {_said(sign * level)}, and {when}."
+        most, now = figure(limit, unit), figure(sign * level, unit)
+        when = f"passes its limit of {most} within {left} flights" if left else f"is at its limit of {most}"
+        message = f"{title} {way} by {difference(slope, unit, finer=True)} a flight, now about {now}, and {when}."
     elif jump is not None and jump > 0:
-        message = f"{title} has jumped by {sign * jump:+.0f} {unit} three flights ago and stays there."
+        message = (
+            f"{title} has jumped by {difference(sign * jump, unit, signed=True)} three flights ago and stays there."
+        )
     return Trend(
         level=round(sign * level, 2),
         slope_per_flight=round(sign * slope, 3),
@@ -65,12 +68,12 @@ def figure_trend(values: Sequence[float], limit: float | None, title: str, unit:
         jumped=jump is not None,
         message=message,
         summary=_last(known, unit)
-        + (message or f"About {_said(sign * level)} {unit} as a rule, {_slope_words(sign * slope, unit)}."),
+        + (message or f"About {figure(sign * level, unit)} as a rule, {_slope_words(sign * slope, unit)}."),
     )
 
 
 def _last(values: np.ndarray, unit: str) -> str:
-    return f"Last flight {_said(float(values[-1]))} {unit}. " if values.size else ""
+    return f"Last flight {figure(values[-1], unit)}. " if values.size else ""
 
 
 def nearness(values: Sequence[float], limit: float | None) -> float:
@@ -78,10 +81,6 @@ def nearness(values: Sequence[float], limit: float | None) -> float:
     if limit is None or not values or limit == 0:
         return float("inf")
     return abs(limit - values[-1]) / abs(limit)
-
-
-def _said(value: float) -> str:
-    return f"{value:.0f}" if abs(value) >= 10 else f"{value:.2g}"
 
 
 def _flights_left(values: np.ndarray, limit: float) -> int | None:
@@ -96,7 +95,7 @@ def _flights_left(values: np.ndarray, limit: float) -> int | None:
 def _slope_words(slope: float, unit: str) -> str:
     if abs(slope) < 0.05:
         return "steady"
-    return f"about {slope:+.1f} {unit} a flight, which may still be chance"
+    return f"about {difference(slope, unit, signed=True, finer=True)} a flight, which may still be chance"
 
 
 def _slope_and_level(values: np.ndarray) -> tuple[float, float]:
@@ -163,21 +162,20 @@ def trend_rows(profile: Profile, flown: Sequence[FlownFindings], engine: int = 1
     rows = []
     whose = profile.whose(dict(profile.engines)[engine])
     for check in checks().values():
-        for figure in check.trends:
-            if figure.limit in check.not_needed_by(profile):
+        for row in check.trends:
+            if row.limit in check.not_needed_by(profile):
                 continue  # a figure that means nothing for this type
             points = tuple(
                 TrendPoint(flight=one.flight, day=one.day, value=value)
                 for one in flown
-                if (value := latest_figure(check.kind, figure, one.findings, profile, engine)) is not None
+                if (value := latest_figure(check.kind, row, one.findings, profile, engine)) is not None
             )
             if not points:
                 continue
-            limit, title = figure.limit_of(profile), whose + figure.title
-            unit = DISPLAYS[figure.unit]["us"].label
-            trend = figure_trend([point.value for point in points], limit, title, unit, figure.is_low)
-            row_id = figure.id if engine == 1 else f"e{engine}_{figure.id}"
-            rows.append(TrendRow(id=row_id, title=title, unit=figure.unit, limit=limit, points=points, trend=trend))
+            limit, title = row.limit_of(profile), whose + row.title
+            trend = figure_trend([point.value for point in points], limit, title, row.unit, row.is_low)
+            row_id = row.id if engine == 1 else f"e{engine}_{row.id}"
+            rows.append(TrendRow(id=row_id, title=title, unit=row.unit, limit=limit, points=points, trend=trend))
     return tuple(rows)
 
 

@@ -52,7 +52,7 @@ def which_start(
     elif stood_h is not None:
         is_hot, because = stood_h < _HOT_STOOD_H, f"It has stood {stood_h:.1f} h."
     else:
-        is_hot, because = False, f"Nothing says that it is warm; outside it is {oat_c:.0f} °C."
+        is_hot, because = False, f"Nothing says that it is warm; outside it is {figure(oat_c, 'c')}."
     return (HOT if is_hot else COLD), because
 
 
@@ -62,9 +62,9 @@ def history_words(history: Sequence[Attempt], metal_c: float, book: float, unit:
         return "The computer gives the prime."
     like = [a.strokes for a in history if a.outcome == FIRED and abs(a.metal_c - metal_c) <= _LIKE_THIS_C]
     if not like:
-        return f"No start near {metal_c:.0f} °C is recorded; the book says {book:.0f}."
+        return f"No start near {figure(metal_c, 'c')} is recorded; the book says {book:.0f}."
     count = f"The last {len(like)} starts" if len(like) > 1 else "The last start"
-    return f"{count} near {metal_c:.0f} °C took {float(np.median(like)):.0f} {unit}; the book says {book:.0f}."
+    return f"{count} near {figure(metal_c, 'c')} took {float(np.median(like)):.0f} {unit}; the book says {book:.0f}."
 
 
 def liked_words(words: str, stood: Sequence[float | None]) -> str:
