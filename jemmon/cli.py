@@ -270,8 +270,9 @@ def demo(port: int, fresh: bool, database: Path, with_device: bool) -> None:
     if fresh:
         _begin_anew(database)
     kept = _opened(database)
-    made = build_demo(kept, shipped_profiles()["a-trainer"])
-    children = [[sys.executable, "-m", "jemmon.cli", "weather", "--port", str(service_port := _free_port(8410))]]
+    build_demo(kept, shipped_profiles(), only=5)
+    children = [[sys.executable, "-m", "jemmon.cli", "demo-flights", "--database", str(database)]]
+    children += [[sys.executable, "-m", "jemmon.cli", "weather", "--port", str(service_port := _free_port(8410))]]
     if with_device:
         device_port = _free_port(8420)
         children.append([sys.executable, "-m", "jemmon.cli", "device", "--port", str(device_port)])
@@ -279,13 +280,26 @@ def demo(port: int, fresh: bool, database: Path, with_device: bool) -> None:
             set_device_address(db, DeviceAddress(host="127.0.0.1", port=device_port))
         click.echo(f"The simulated instrument is on port {device_port}: choose “Begin with an instrument”.")
     kept.close()
-    click.echo(f"{made} demo flights were flown on the bench." if made else f"The demo database {database} is kept.")
+    click.echo(f"The demo's flights are in {database}; those that are missing are flown on the bench meanwhile.")
     running = [subprocess.Popen(command) for command in children]
     try:
         _serve(Settings(database=database, weather_url=f"http://127.0.0.1:{service_port}"), port)
     finally:
         for child in running:
             child.terminate()
+
+
+@main.command("demo-flights", hidden=True)
+@click.option("--database", type=click.Path(path_type=Path), required=True)
+def demo_flights(database: Path) -> None:
+    """Fly the demo flights that are still missing, beside the application that shows them."""
+    from .demo.flying_group import build_demo
+    from .library.shipped import shipped_profiles
+
+    os.nice(10)
+    kept = _opened(database)
+    build_demo(kept, shipped_profiles())
+    kept.close()
 
 
 def _opened(database: Path) -> Any:

@@ -84,7 +84,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as kept, sync_playwright() as playwright:
         path = Path(kept) / "demo.db"
         database = Database(path)
-        build_demo(database, shipped_profiles()["a-trainer"])
+        build_demo(database, shipped_profiles())
         database.close()
         server = Server(path, free_port())
         server.start()

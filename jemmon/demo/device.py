@@ -11,7 +11,8 @@ from typing import Any
 from ..core.aircraft import Profile
 from ..core.bench import BenchScript, run_script
 from ..core.start.advice import book_strokes
-from .flying_group import flight_script
+from .flying_group import TRAINER
+from .scripts import Day, flight_script
 
 RATE_HZ = 5.0
 
@@ -19,7 +20,8 @@ RATE_HZ = 5.0
 def serve_device(profile: Profile, port: int, script: list[dict[str, Any]] | None = None, speed: float = 1.0) -> None:
     """Serve one flight after another to whoever connects, on 127.0.0.1 only, until the process ends."""
     assert profile.bench is not None
-    steps = script or flight_script(0.1, 10.0, round(book_strokes(profile, 10.0)))
+    day = Day(oat_c=10.0, prime=round(book_strokes(profile, 10.0)), fault="late_timing_left", size=0.1)
+    steps = script or flight_script(TRAINER, day)
     run = run_script(BenchScript.from_json(steps), profile.bench, rate_hz=RATE_HZ)
     columns: Mapping[str, Any] = {**run.shown, **run.levers}
     lines = [

@@ -1,16 +1,21 @@
-"""The demo's recorded flights: the Larkfield Flying Group and its Wren, flown on the bench, left drop growing.
+"""The demo's recorded flights: the Larkfield Flying Group, its Wren, its Heron and its Petrel over two years, each with a story
+worth finding: a magneto that wears, a nozzle that clogs, a battery that tires.
 
 Everything here is invented. The flights can be made again: each is a script with a seed.
 """
 
+import hashlib
 import sqlite3
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from random import Random
 from typing import Any
 
 import numpy as np
 
+from ..core import bench as engine
 from ..core.aircraft import Profile
 from ..core.bench import BenchScript, channel_names, lever_names, run_script
 from ..core.flight.events import Event
@@ -25,51 +30,112 @@ from ..core.trace.signals import MAG_POSITIONS
 from ..store import flights, samples
 from ..store.database import Database
 from ..store.flights import Flight
+from ..store.settings import demo_fingerprint, set_demo_fingerprint
+from .scripts import END_S, PHASE_BEGINS_S, Day, Hands, flight_script
 
-# (days ago, pilot, size of the left magneto's late timing, outside temperature [°C])
-_FLIGHTS = (
-    (34, "Ana Quill", 0.02, 11.0),
-    (27, "Piet Marrow", 0.11, 8.0),
-    (19, "Ana Quill", 0.2, 14.0),
-    (11, "Idris Fenn", 0.29, 6.0),
-    (4, "Piet Marrow", 0.38, 9.0),
+TRAINER = Hands(
+    start_throttle=0.08, run_up_throttle=0.338, cruise_throttle=0.62, leaned=(0.42, 0.525), primes_by="strokes"
 )
+_TOURER = Hands(
+    start_throttle=0.1,
+    run_up_throttle=0.258,
+    cruise_throttle=0.66,
+    leaned=(0.36, 0.5),
+    primes_by="pump",
+    propeller=0.6,
+    has_carb_heat=False,
+)
+_TWIN = Hands(
+    start_throttle=0.08,
+    run_up_throttle=0.353,
+    cruise_throttle=0.62,
+    leaned=(0.42, 0.53),
+    primes_by="primer",
+    engines=("", "e2_"),
+    propeller=0.6,
+)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Story:
+    """What becomes of one aircraft over its flights: who moves its levers, the fault that grows from one size to another."""
+
+    hands: Hands
+    title: str
+    flights: int
+    fault: str
+    sizes: tuple[float, float]
+
+
+STORIES = {
+    "a-trainer": Story(
+        hands=TRAINER,
+        title="Larkfield circuit and leaning",
+        flights=16,
+        fault="late_timing_left",
+        sizes=(0.02, 0.64),
+    ),
+    "b-tourer": Story(
+        hands=_TOURER,
+        title="Larkfield to the coast and back",
+        flights=13,
+        fault="clogged_nozzle_4",
+        sizes=(0.0, 0.55),
+    ),
+    "d-twin": Story(
+        hands=_TWIN, title="Larkfield, a twin kept current", flights=11, fault="weak_battery", sizes=(0.1, 0.5)
+    ),
+}
+_PILOTS = ("Ana Quill", "Piet Marrow", "Idris Fenn")
+_SPREAD_DAYS, _NEWEST_DAYS = 720.0, 4.0
 _LEAST_S = 0.5
 
 
-def flight_script(fault_size: float, oat_c: float, strokes: float) -> list[dict[str, Any]]:
-    """Return the bench script of a short flight: cold start, warm-up, run-up, cruise leaned, shutdown."""
-    on_ground = {"oat_c": oat_c, "palt_ft": 600}
-    return [
-        {"at": 0, "air": on_ground},
-        {"at": 0, "engine": {"soak_h": 14}},
-        {"at": 0, "fault": "late_timing_left", "size": fault_size},
-        {"at": 4, "set": {"master": True, "mixture": 1.0, "throttle": 0.08}},
-        {"at": 12, "set": {"prime_strokes": strokes}},
-        {"at": 15, "set": {"mag": "BOTH", "starter": True}},
-        {"at": 17.5, "set": {"starter": False}},
-        {"at": 25, "set": {"throttle": 0.1}, "ramp_s": 2},
-        {"at": 420, "set": {"throttle": 0.338}, "ramp_s": 4},
-        {"at": 440, "set": {"mag": "L"}},
-        {"at": 447, "set": {"mag": "BOTH"}},
-        {"at": 455, "set": {"mag": "R"}},
-        {"at": 462, "set": {"mag": "BOTH"}},
-        {"at": 475, "set": {"carb_heat": 1.0}, "ramp_s": 0.5},
-        {"at": 485, "set": {"carb_heat": 0.0}, "ramp_s": 0.5},
-        {"at": 500, "set": {"throttle": 0.0}, "ramp_s": 3},
-        {"at": 512, "set": {"throttle": 0.1}, "ramp_s": 2},
-        {"at": 540, "set": {"throttle": 1.0}, "ramp_s": 3},
-        {"at": 555, "air": {**on_ground, "ias_kt": 72}},
-        {"at": 660, "air": {"oat_c": oat_c - 4, "palt_ft": 2500, "ias_kt": 75}},
-        {"at": 780, "air": {"oat_c": oat_c - 7, "palt_ft": 4500, "ias_kt": 98}, "set": {"throttle": 0.62}, "ramp_s": 4},
-        {"at": 840, "set": {"mixture": 0.42}, "ramp_s": 60},
-        {"at": 906, "set": {"mixture": 0.525}, "ramp_s": 8},
-        {"at": 1000, "set": {"mixture": 1.0}, "ramp_s": 5},
-        {"at": 1010, "air": {**on_ground, "ias_kt": 0}, "set": {"throttle": 0.1}, "ramp_s": 4},
-        {"at": 1090, "set": {"mixture": 0.0}, "ramp_s": 5},
-        {"at": 1105, "set": {"mag": "OFF", "master": False}},
-        {"at": 1115, "end": True},
-    ]
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Planned:
+    """One flight that the demo holds: the first of its aircraft is the newest."""
+
+    id: str
+    profile: Profile
+    story: Story
+    days_ago: float
+    pilot: str
+    size: float
+    oat_c: float
+    seed: int
+
+
+def planned(profiles: Mapping[str, Profile]) -> Iterator[_Planned]:
+    """Yield the demo's flights, the newest of each aircraft first."""
+    rounds = max(story.flights for story in STORIES.values())
+    for number in range(rounds):
+        for name, story in STORIES.items():
+            if number < story.flights:
+                yield _flight(profiles[name], story, number)
+
+
+def _flight(profile: Profile, story: Story, number: int) -> _Planned:
+    draw, back = Random(f"{profile.id} {number}"), number / max(story.flights - 1, 1)
+    newest, oldest = story.sizes[1], story.sizes[0]
+    days_ago = _NEWEST_DAYS + (_SPREAD_DAYS - _NEWEST_DAYS) * back**1.6 + draw.uniform(0, 3)
+    return _Planned(
+        id=f"demo-{profile.id}-{number + 1}",
+        profile=profile,
+        story=story,
+        days_ago=days_ago,
+        pilot=_PILOTS[draw.randrange(len(_PILOTS))],
+        size=round(newest + (oldest - newest) * back, 3),
+        oat_c=round(10.0 + draw.uniform(-6, 8), 1),
+        seed=draw.randrange(1_000),
+    )
+
+
+def fingerprint(profiles: Mapping[str, Profile]) -> str:
+    """Return what the demo's flights are made of, in one word: bench, profiles and scripts."""
+    sources = [*sorted(Path(engine.__file__).parent.glob("*.py")), *sorted(Path(__file__).parent.glob("*.py"))]
+    told = hashlib.sha256(b"".join(path.read_bytes() for path in sources))
+    told.update("".join(profiles[name].content_hash for name in STORIES).encode())
+    return told.hexdigest()[:16]
 
 
 def is_demo(path: Path) -> bool:
@@ -82,69 +148,82 @@ def is_demo(path: Path) -> bool:
     return bool(own == 0)
 
 
-def build_demo(database: Database, profile: Profile, today: datetime | None = None) -> int:
-    """Fly the demo flights into an empty database; return how many. A database with flights is left as it is."""
-    with database.reading() as db:
-        if flights.count_flights(db):
-            return 0
-    today = today or datetime.now(UTC)
-    for number, (days, pilot, size, oat_c) in enumerate(_FLIGHTS, 1):
-        _fly(database, profile, number, today - timedelta(days=days), pilot, size, oat_c)
-    return len(_FLIGHTS)
+def build_demo(database: Database, profiles: Mapping[str, Profile], only: int | None = None) -> int:
+    """Fly the demo flights that the database lacks, the newest first; return how many. Those of another bench or of other profiles
+    are removed before, whatever else is in the database stays. `only`: no more than so many, of the trainer alone."""
+    made_of = fingerprint(profiles)
+    with database.writing() as db:
+        if demo_fingerprint(db) != made_of:
+            flights.remove_flights(db, flights.demo_ids(db))
+            set_demo_fingerprint(db, made_of)
+        kept = set(flights.demo_ids(db))
+    wanted = [one for one in planned(profiles) if only is None or one.profile.id == "a-trainer"][:only]
+    missing = [one for one in wanted if one.id not in kept]
+    today = datetime.now(UTC)
+    for one in missing:
+        _fly(database, one, today - timedelta(days=one.days_ago))
+    return len(missing)
 
 
-def _fly(
-    database: Database, profile: Profile, number: int, day: datetime, pilot: str, size: float, oat_c: float
-) -> None:
+def _fly(database: Database, planned: _Planned, day: datetime) -> None:
+    profile, flight_id = planned.profile, planned.id
     assert profile.bench is not None
-    script = BenchScript.from_json(flight_script(size, oat_c, round(book_strokes(profile, oat_c))))
-    run = run_script(script, profile.bench, seed=number)
+    prime = book_strokes(profile, planned.oat_c)
+    prime = round(prime) if planned.story.hands.primes_by == "strokes" else round(prime, 1)
+    conditions = Day(oat_c=planned.oat_c, prime=prime, fault=planned.story.fault, size=planned.size)
+    script = BenchScript.from_json(flight_script(planned.story.hands, conditions))
+    run = run_script(script, profile.bench, seed=planned.seed)
     channels, moved = channel_names(profile.bench), lever_names(profile.bench)
     names = [*channels, *moved]
-    levers = {**run.levers, "mag": np.array([MAG_POSITIONS.index(p) for p in run.levers["mag"]], dtype=float)}
+    levers = {name: _as_number(values) for name, values in run.levers.items()}
     rows = np.column_stack([run.time_s, *(run.shown[c] for c in channels), *(levers[name] for name in moved)])
-    flight_id = f"demo-{number}"
-    started = day.replace(hour=9, minute=20, second=0, microsecond=0)
+    started = day.replace(hour=8 + planned.seed % 9, minute=planned.seed % 60, second=0, microsecond=0)
     flight = Flight(
         id=flight_id,
         profile_hash=profile.content_hash,
         registration=profile.registration,
-        pilot=pilot,
-        title="Larkfield circuit and leaning",
+        pilot=planned.pilot,
+        title=planned.story.title,
         source="bench",
         kind="demo",
         started_utc=started.isoformat(timespec="seconds"),
     )
     trace = trace_from_rows(rows, names)
+    events = _events(flight_id, profile, trace, started, prime)
     with database.writing() as db:
         flights.keep_profile(db, profile)
         flights.add_flight(db, flight)
         samples.set_columns(db, flight_id, names)
         for minute in range(int(run.time_s[-1] // samples.BLOCK_S) + 1):
             samples.put_block(db, flight_id, minute, rows[(rows[:, 0] // samples.BLOCK_S) == minute])
-        for event in _events(flight_id, profile, trace, started, oat_c, round(book_strokes(profile, oat_c))):
+        for event in events:
             flights.add_event(db, flight_id, event)
-        events = flights.events_of(db, flight_id)
-        flights.put_summary(db, flight_id, summary_of(profile, fold(profile, events), float(run.time_s[-1])))
+        kept = flights.events_of(db, flight_id)
+        flights.put_summary(db, flight_id, summary_of(profile, fold(profile, kept), float(run.time_s[-1])))
 
 
-def _events(
-    flight_id: str, profile: Profile, trace: Trace, started: datetime, oat_c: float, strokes: float
-) -> list[Event]:
+def _as_number(values: np.ndarray) -> np.ndarray:
+    """Return a lever's positions as a trace keeps them: the magneto switch by the number of its word."""
+    if values.dtype.kind in "fiub":
+        return values
+    return np.array([MAG_POSITIONS.index(word) for word in values], dtype=float)
+
+
+def _events(flight_id: str, profile: Profile, trace: Trace, started: datetime, prime: float) -> list[Event]:
     """Return what a pilot who follows the lists, and Jemmon, would have kept of this flight."""
-    begins = (0, 14, 30, 410, 520, 538, 780, 1000, 1060)
+    begins = [PHASE_BEGINS_S[phase.kind.name] for phase in profile.phases]
     made: list[tuple[float, str, Mapping[str, Any]]] = [(0.0, "flight_started", {"profile": profile.id})]
-    for phase, start_s, end_s in zip(profile.phases, begins, (*begins[1:], 1112), strict=True):
+    for phase, start_s, end_s in zip(profile.phases, begins, (*begins[1:], END_S - 3), strict=True):
         if start_s:
             made.append((float(start_s), "phase_entered", {"phase": phase.id}))
         items = [item for one in lists_of(phase, {"start": "cold"}) for item in one.items]
         step_s = (end_s - start_s) / (len(items) + 1)
         for k, item in enumerate(items, 1):
             made.append((start_s + max(k * step_s, _LEAST_S), "item_done", {"item": item.id}))
-    findings = judge(trace, profile)
-    made += [(finding.end_s, "finding", finding.to_json()) for finding in findings]
-    made.append((12.0, "prime_stroke", {"strokes": strokes}))
-    made += starts_of_trace(profile, trace, strokes)
+    made += [(finding.end_s, "finding", finding.to_json()) for finding in judge(trace, profile)]
+    if profile.start.unit == "strokes":
+        made.append((12.0, "prime_stroke", {"strokes": prime}))
+    made += starts_of_trace(profile, trace, prime)
     made.append((float(trace.time_s[-1]), "flight_ended", {}))
     return [
         Event(

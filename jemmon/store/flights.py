@@ -188,6 +188,11 @@ def hidden_ids(db: sqlite3.Connection) -> list[str]:
     return [row["id"] for row in db.execute("SELECT id FROM flights WHERE hidden_utc IS NOT NULL")]
 
 
+def demo_ids(db: sqlite3.Connection) -> list[str]:
+    """Return the flights that the demo brought, which may be made anew."""
+    return [row["id"] for row in db.execute("SELECT id FROM flights WHERE kind = 'demo' AND id LIKE 'demo-%'")]
+
+
 def remove_flights(db: sqlite3.Connection, ids: Sequence[str]) -> None:
     """Remove flights for good, with all that is kept of them."""
     rows = [(flight_id,) for flight_id in ids]

@@ -9,8 +9,11 @@ import pytest
 from click.testing import CliRunner
 
 from jemmon.cli import _begin_anew, main
+from jemmon.demo.flying_group import build_demo, planned
 from jemmon.store import flights
 from jemmon.store.database import Database
+from jemmon.store.settings import set_demo_fingerprint
+from tests.core.builders import PROFILES
 
 SCRIPT = [
     {"at": 0, "engine": {"running": True}},
@@ -114,7 +117,7 @@ def test_a_demo_in_which_somebody_flew_is_moved_aside_and_named(tmp_path, demo_t
     path = Path(shutil.copy(demo_template, tmp_path / "demo.db"))
     kept = Database(path)
     with kept.writing() as db:
-        flown = flights.flight_by_id(db, "demo-1")
+        flown = flights.flight_by_id(db, "demo-a-trainer-1")
         flights.add_flight(db, replace(flown, id="mine"))
     kept.close()
     _begin_anew(path)
@@ -125,3 +128,27 @@ def test_a_demo_in_which_somebody_flew_is_moved_aside_and_named(tmp_path, demo_t
     with again.reading() as db:
         assert flights.flight_by_id(db, "mine")
     again.close()
+
+
+def test_the_demo_holds_forty_flights_of_three_aircraft_each_with_its_story():
+    wanted = list(planned(PROFILES))
+    assert len({one.id for one in wanted}) == len(wanted) == 40
+    assert {one.profile.id for one in wanted} == {"a-trainer", "b-tourer", "d-twin"}
+    for name in ("a-trainer", "b-tourer", "d-twin"):
+        own = [one for one in wanted if one.profile.id == name]
+        assert [one.days_ago for one in own] == sorted(one.days_ago for one in own), "the newest first"
+        assert [one.size for one in own] == sorted((one.size for one in own), reverse=True), "what is wrong grows"
+
+
+def test_demo_flights_of_another_bench_are_made_anew_and_nothing_else_is_touched(tmp_path, demo_template):
+    kept = Database(Path(shutil.copy(demo_template, tmp_path / "demo.db")))
+    assert build_demo(kept, PROFILES, only=5) == 0, "they are all there"
+    with kept.writing() as db:
+        old = flights.flight_by_id(db, "demo-a-trainer-5")
+        flights.add_flight(db, replace(old, id="mine", kind="practice"))
+        flights.add_flight(db, replace(old, id="demo-1"))
+        set_demo_fingerprint(db, "an older bench")
+    assert build_demo(kept, PROFILES, only=1) == 1
+    with kept.reading() as db:
+        assert {line.id for line in flights.flight_lines(db)} == {"mine", "demo-a-trainer-1"}
+    kept.close()

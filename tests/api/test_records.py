@@ -44,7 +44,7 @@ def test_a_flight_says_what_it_was(client, demo):
     kinds = {line["id"]: line["kind"] for line in client.get("/api/flights").json["flights"]}
     assert kinds["hand"] == "by_hand"
     assert kinds["bench"] == "practice"
-    assert kinds["demo-1"] == "demo"
+    assert kinds["demo-a-trainer-1"] == "demo"
     assert listed(client, kind="by_hand") == ["hand"]
 
 
@@ -90,15 +90,15 @@ def test_a_note_is_kept(client):
 
 
 def test_a_deleted_flight_is_out_of_lists_and_trends_and_comes_back(client, demo):
-    assert client.post("/api/flights/demo-5/hidden", json={"hidden": True}).json["hidden"]
-    assert "demo-5" not in listed(client)
-    assert listed(client, hidden=True) == ["demo-5"]
+    assert client.post("/api/flights/demo-a-trainer-5/hidden", json={"hidden": True}).json["hidden"]
+    assert "demo-a-trainer-5" not in listed(client)
+    assert listed(client, hidden=True) == ["demo-a-trainer-5"]
     shown = client.get("/api/aircraft/a-trainer/trends").json
     assert shown["use"]["real_flights"] == 4
-    assert "demo-5" not in {point["flight"] for row in shown["figures"] for point in row["points"]}
-    assert client.get("/api/flights/demo-5").status_code == 200, "its record can still be looked at"
-    client.post("/api/flights/demo-5/hidden", json={"hidden": False})
-    assert "demo-5" in listed(client)
+    assert "demo-a-trainer-5" not in {point["flight"] for row in shown["figures"] for point in row["points"]}
+    assert client.get("/api/flights/demo-a-trainer-5").status_code == 200, "its record can still be looked at"
+    client.post("/api/flights/demo-a-trainer-5/hidden", json={"hidden": False})
+    assert "demo-a-trainer-5" in listed(client)
 
 
 def test_a_flight_that_goes_on_is_ended_before_it_is_deleted_and_can_be_taken_back(client):
@@ -113,12 +113,12 @@ def test_a_flight_that_goes_on_is_ended_before_it_is_deleted_and_can_be_taken_ba
 
 
 def test_what_was_deleted_is_removed_for_good_and_nothing_else(client, demo):
-    client.post("/api/flights/demo-1/hidden", json={"hidden": True})
+    client.post("/api/flights/demo-a-trainer-1/hidden", json={"hidden": True})
     assert client.post("/api/flights/remove-hidden", json={"flights": 2}).status_code == 409, "not what was seen"
     assert client.post("/api/flights/remove-hidden", json={"flights": 1}).json == {"flights": 1}
-    assert client.get("/api/flights/demo-1").status_code == 404
+    assert client.get("/api/flights/demo-a-trainer-1").status_code == 404
     assert len(listed(client)) == 4
-    assert client.get("/api/flights/demo-2/trace.csv").status_code == 200
+    assert client.get("/api/flights/demo-a-trainer-2/trace.csv").status_code == 200
 
 
 def test_the_flight_that_ended_last_is_removed_like_any_other_and_cannot_be_taken_up(client):
@@ -151,12 +151,12 @@ def test_a_record_says_the_gravest_first_and_in_which_phase_what_happened(client
 def test_one_flight_and_all_go_out_as_a_file(client, demo):
     whole = zipfile.ZipFile(io.BytesIO(client.get("/api/flights.zip").data))
     names = whole.namelist()
-    assert {f"demo-{n}/flight.json" for n in range(1, 6)} <= set(names)
+    assert {f"demo-a-trainer-{n}/flight.json" for n in range(1, 6)} <= set(names)
     assert len([name for name in names if name.startswith("profiles/")]) == 1
-    one = zipfile.ZipFile(io.BytesIO(client.get("/api/flights/demo-3/flight.zip").data))
-    said = json.loads(one.read("demo-3/flight.json"))
+    one = zipfile.ZipFile(io.BytesIO(client.get("/api/flights/demo-a-trainer-3/flight.zip").data))
+    said = json.loads(one.read("demo-a-trainer-3/flight.json"))
     assert said["events"][0]["kind"] == "flight_started"
-    assert one.read("demo-3/trace.csv") == client.get("/api/flights/demo-3/trace.csv").data
+    assert one.read("demo-a-trainer-3/trace.csv") == client.get("/api/flights/demo-a-trainer-3/trace.csv").data
     assert client.get("/api/flights/none/flight.zip").status_code == 404
 
 

@@ -8,7 +8,7 @@ import pytest
 from jemmon.core.aircraft.profile import Limit
 from jemmon.core.bench import BenchScript, run_script
 from jemmon.core.judgement.judge import judge
-from jemmon.core.screen.record import FlightLine, drop_sentence
+from jemmon.core.screen.record import EngineDrops, FlightLine, drop_sentence
 from jemmon.core.trace import Trace
 from tests.corpora.leanings import make_leaning, score_leanings
 from tests.corpora.run_ups import score_run_ups
@@ -223,6 +223,21 @@ def line(registration: str, drop_rpm: float | None, is_practice: bool = False) -
         drop_right_rpm=None,
         drops=(),
     )
+
+
+def test_the_sentence_names_the_drop_that_rose_most_and_its_engine():
+    def twin(left: float, right: float) -> FlightLine:
+        drops = (
+            EngineDrops(engine="Left engine", first_rpm=80.0, second_rpm=left),
+            EngineDrops(engine="Right engine", first_rpm=right, second_rpm=None),
+            EngineDrops(engine="Left engine", first_rpm=10 * left, second_rpm=None, sides_known=False),
+        )
+        return replace(line("ZZ-T", 1.0), drops=drops)
+
+    assert drop_sentence([twin(70, 95), line("ZZ-A", 60.0), twin(72, 80), line("ZZ-A", 50.0)]) == (
+        "ZZ-T, right engine: left drop 95 RPM, up 15 in 2 flights."
+    )
+    assert "ZZ-T, left engine: right drop 90 RPM" in drop_sentence([twin(90, 80), twin(72, 80)])
 
 
 def test_the_sentence_never_mixes_practice_with_real_flights():

@@ -29,7 +29,8 @@ from jemmon.core.screen.power import choices
 from jemmon.core.screen.working import work_out
 from jemmon.core.trace import Trace, read_trace_csv, write_trace_csv
 from jemmon.core.trace.sample import Sample
-from jemmon.demo.flying_group import flight_script
+from jemmon.demo.flying_group import TRAINER
+from jemmon.demo.scripts import Day, flight_script
 from jemmon.library.shipped import shipped_profiles
 from tests.corpora.big_house import FLIGHTS, answers_ms, event_ms
 from tests.corpora.leanings import make_leaning, score_leanings
@@ -74,7 +75,8 @@ def bench_speed(engines: int, seconds: float) -> float:
 
 def judging_ratios() -> tuple[float, float]:
     """Return (reading, all of judging) a two-hour trace (4 Hz, 24 columns, ten findings), each against pandas reading it."""
-    script = [{**step} for step in flight_script(0.2, 10.0, 3) if not step.get("end")]
+    day = Day(oat_c=10.0, prime=3, fault="late_timing_left", size=0.2)
+    script = [{**step} for step in flight_script(TRAINER, day) if not step.get("end")]
     script[-1] = {**script[-1]}
     script += [{"at": 7200, "end": True}]
     run = run_script(BenchScript.from_json(script), PROFILE.bench)

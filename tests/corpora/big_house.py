@@ -78,9 +78,9 @@ def _fill(path: Path) -> None:
     """Keep the demo's flights again and again, each copy an hour older, under ids of its own."""
     kept = Database(path)
     profile = shipped_profiles()["a-trainer"]
-    build_demo(kept, profile)
+    build_demo(kept, shipped_profiles(), only=5)
     with kept.reading() as db:
-        originals = [flights.flight_by_id(db, f"demo-{number}") for number in range(1, 6)]
+        originals = [flights.flight_by_id(db, f"demo-a-trainer-{number}") for number in range(1, 6)]
         events = {flight.id: flights.events_of(db, flight.id) for flight in originals if flight}
     summaries = {name: summary_of(profile, fold(profile, own), own[-1].at_s) for name, own in events.items()}
     with kept.writing() as db:

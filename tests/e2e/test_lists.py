@@ -107,7 +107,7 @@ def test_the_weather_service_in_every_mood(tmp_path, page: Page, mode, says):
         if says:
             expect(page.get_by_role("alert")).to_contain_text(says, timeout=2_000)
         else:
-            expect(page.get_by_label("Temperature °C")).not_to_have_value("")
+            expect(page.get_by_label("Temperature °F")).not_to_have_value("")
         pilot.done("weather")
     finally:
         own.kill()
@@ -158,7 +158,7 @@ def test_needles_of_a_pulled_instrument_are_called_old_within_two_seconds(page: 
     try:
         page.goto(f"{server.base_url}/settings")
         page.get_by_label("Port").fill(str(port))
-        page.get_by_role("button", name="Keep").click()
+        page.get_by_role("button", name="Keep", exact=True).click()
         expect(page.get_by_role("status")).to_contain_text("Kept")
         page.goto(server.base_url)
         page.get_by_role("button", name="ZZ-WRN").click()

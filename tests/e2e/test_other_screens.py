@@ -77,7 +77,7 @@ def test_units_and_night_look_are_switched_in_one_place(page: Page, server):
     pilot = Cockpit(page, server.base_url)
     pilot.begin()
     page.get_by_role("button", name="Display: units, look, hand and sound").click()
-    page.get_by_role("button", name="°F inHg gal").click()
+    page.get_by_title("Switch units").click()
     expect(page.get_by_label("Instruments")).to_contain_text("hPa")
     page.get_by_role("button", name="Day").click()
     assert page.evaluate("() => document.documentElement.dataset.look") == "night"
@@ -103,7 +103,7 @@ def test_a_tap_on_a_verdict_shows_how_it_is_made_and_figures_follow_the_unit(pag
     page.get_by_label("Read a trace file in").set_input_files(hot)
     card = page.get_by_label("Beyond a limit")
     expect(card).to_contain_text("cylinder 1 600 °F")
-    page.get_by_role("button", name="°F inHg gal").click()
+    page.get_by_title("Switch units").click()
     expect(card).to_contain_text("cylinder 1 316 °C")
     card.get_by_role("button", name="How it is made").click()
     expect(card).to_contain_text("each cylinder by itself")

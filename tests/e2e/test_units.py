@@ -51,7 +51,7 @@ def test_every_page_keeps_to_the_units_that_were_chosen(page: Page, demo_server,
     choose(page, choices)
     found = {}
     paths = [f"/aircraft/{name}{own}" for name in ("a-trainer", "e-rotor") for own in OWN_PAGES]
-    for path in ["/", "/records", "/records/demo-1", "/records/demo-3", *paths]:
+    for path in ["/", "/records", "/records/demo-a-trainer-1", "/records/demo-a-trainer-3", *paths]:
         page.goto(demo_server.base_url + path)
         expect(page.get_by_role("heading", level=1).first).to_be_visible()
         expect(page.get_by_text("Looking it up")).to_have_count(0)

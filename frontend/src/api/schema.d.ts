@@ -1476,11 +1476,15 @@ export interface components {
     /**
      * Instrument
      * @description One needle: figure and limits in its core unit, `state` by the limits that count now; `came_by_itself` when the phase does
-     *     not show it and it is out of limits.
+     *     not show it and it is out of limits. `name` is what it shows, `engine` whose it is: 0 where the aircraft has one.
      */
     Instrument: {
       /** Id */
       id: string
+      /** Name */
+      name: string
+      /** Engine */
+      engine: number
       /** Label */
       label: string
       /** Unit */

@@ -55,7 +55,8 @@ def figure_trend(values: Sequence[float], limit: float | None, title: str, unit:
     if left is not None and limit is not None:
         way = "falls" if is_low else "grows"
         most, now = figure(limit, unit), figure(sign * level, unit)
-        when = f"passes its limit of {most} within {left} flights" if left else f"is at its limit of {most}"
+        flights = "one flight" if left == 1 else f"{left} flights"
+        when = f"passes its limit of {most} within {flights}" if left else f"is at its limit of {most}"
         message = f"{title} {way} by {difference(slope, unit, finer=True)} a flight, now about {now}, and {when}."
     elif jump is not None and jump > 0:
         message = (

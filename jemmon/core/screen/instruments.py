@@ -22,9 +22,11 @@ _MAY_COME = tuple(
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Instrument:
     """One needle: figure and limits in its core unit, `state` by the limits that count now; `came_by_itself` when the phase does
-    not show it and it is out of limits."""
+    not show it and it is out of limits. `name` is what it shows, `engine` whose it is: 0 where the aircraft has one."""
 
     id: str
+    name: str
+    engine: int
     label: str
     unit: str
     value: float | None
@@ -52,6 +54,8 @@ def instrument(
     low, high = (None if watch is None else profile.find_limit(watch.limit) for watch in (low_watch, high_watch))
     return Instrument(
         id=name,
+        name=row.title,
+        engine=0 if row.is_shared or len(profile.engines) < 2 else number,
         label=_label(profile, row, number),
         unit=row.unit,
         value=value,

@@ -1,6 +1,6 @@
 """Flights as they are kept: one line in a list, one flight as a timeline, its trace thinned to be drawn."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -226,15 +226,29 @@ def of_one_use(lines: Sequence[FlightLine]) -> list[FlightLine]:
 
 
 def drop_sentence(lines: Sequence[FlightLine]) -> str:
-    """Return one sentence on the left drop [RPM] of the newest aircraft's last five flights that have one, the real ones where
-    there are any; `lines` are newest first."""
-    known = [(line.registration, line.drop_left_rpm) for line in of_one_use(lines) if line.drop_left_rpm is not None]
-    same = [drop for registration, drop in known if registration == known[0][0]][:_FLIGHTS]
-    if len(same) < 2:
+    """Return one sentence on the magneto drop [RPM] that has risen most over the last five flights of its aircraft that have one, of
+    the real flights where there are any; `lines` are newest first."""
+    known: dict[str, list[float]] = {}
+    for line in of_one_use(lines):
+        for whose, drop in _named_drops(line):
+            known.setdefault(whose, []).append(drop)
+    last = {whose: drops[:_FLIGHTS] for whose, drops in known.items() if len(drops) > 1}
+    if not last:
         return "No two flights with a magneto check yet."
+    whose, same = max(last.items(), key=lambda row: row[1][0] - row[1][-1])
     change = same[0] - same[-1]
     way = "up" if change >= 0 else "down"
-    return f"{known[0][0]}: left drop {same[0]:.0f} RPM, {way} {abs(change):.0f} in {len(same)} flights."
+    return f"{whose} drop {same[0]:.0f} RPM, {way} {abs(change):.0f} in {len(same)} flights."
+
+
+def _named_drops(line: FlightLine) -> Iterator[tuple[str, float]]:
+    """Yield (aircraft, engine and side in words; drop [RPM]) of the sides that are known."""
+    whose = (EngineDrops(engine=None, first_rpm=line.drop_left_rpm, second_rpm=line.drop_right_rpm),)
+    for one in line.drops or whose:
+        engine = f", {one.engine[:1].lower()}{one.engine[1:]}" if one.engine else ""
+        for side, drop in (("left", one.first_rpm), ("right", one.second_rpm)):
+            if drop is not None and one.sides_known:
+                yield f"{line.registration}{engine}: {side}", drop
 
 
 def trace_points(trace: Trace) -> TracePoints:
