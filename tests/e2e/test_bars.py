@@ -2,6 +2,7 @@
 
 from playwright.sync_api import Page, expect
 
+from tests.core.builders import PROFILES
 from tests.e2e.cockpit import Cockpit
 
 MOST_TAPS = 25
@@ -137,3 +138,41 @@ def test_a_screen_reader_hears_an_item_once_and_nothing_while_nothing_changes(pa
     heard = page.evaluate("window.heard")
     item = pilot.frame()["item"]
     assert heard == [f"{item['challenge']}: {item['response']}"]
+
+
+TYPED = {
+    "base_rpm": "1800",
+    "left_rpm": "1740",
+    "right_rpm": "1730",
+    "restored_rpm": "1800",
+    "low_rpm": "1720",
+    "idle_rpm": "650",
+}
+MOST_FOR_FIGURES = 60
+
+
+def test_by_hand_to_take_off_costs_one_tap_an_item_and_sixty_for_the_figures(page: Page, server):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin(by_hand=True)
+    asked: list[str] = []
+    taps = typed = 0
+    while (frame := pilot.frame())["phase"] != "take_off_climb":
+        assert taps < 200, frame["item"]
+        item = frame["item"]
+        if item and item["manual"] and not item["finding"]:
+            for field in item["fields"]:
+                if field["kind"] == "figure":
+                    page.keyboard.type(TYPED[field["name"]])
+                    pilot.press("Take this figure")
+                    typed += len(TYPED[field["name"]]) + 1
+            pilot.wait_for(lambda f, i=item["id"]: f["item"]["id"] != i or f["item"]["finding"], 10)
+            continue
+        is_flow = frame["step"]["does"] == "flow"  # one tap says that it is done, then it is verified
+        asked.append(f"flow of {frame['phase']}" if is_flow else item["id"] if item else frame["phase"])
+        pilot.main()
+        taps += 1
+        seq = frame["last_seq"]
+        pilot.wait_for(lambda f, s=seq: f["last_seq"] > s, 10)
+    assert typed <= MOST_FOR_FIGURES, typed
+    again = {name for name in asked if asked.count(name) > 1}
+    assert all(PROFILES["a-trainer"].items[name].killer for name in again), again  # what kills is read twice

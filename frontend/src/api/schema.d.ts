@@ -1056,6 +1056,21 @@ export interface components {
       egt_f: (number | null)[]
     }
     /**
+     * Cylinder
+     * @description One cylinder: exhaust gas and cylinder-head temperature [°F]; `egt_apart_f` is its exhaust's distance from the middle of the
+     *     others, positive where it is hotter.
+     */
+    Cylinder: {
+      /** Number */
+      number: number
+      /** Egt F */
+      egt_f: number | null
+      /** Cht F */
+      cht_f: number | null
+      /** Egt Apart F */
+      egt_apart_f: number | null
+    }
+    /**
      * Device
      * @description Where the engine instrument is.
      */
@@ -1104,6 +1119,27 @@ export interface components {
       title: string
       /** Steps */
       steps: string[]
+    }
+    /**
+     * EngineCylinders
+     * @description The cylinders of one engine; `name` is empty where there is one engine. `hottest` has the highest CHT, `odd` the exhaust
+     *     furthest from the others; `say` names both in words. `cht_act_f` is where the type asks for something to be done [°F].
+     */
+    EngineCylinders: {
+      /** Engine */
+      engine: number
+      /** Name */
+      name: string
+      /** Cylinders */
+      cylinders: components['schemas']['Cylinder'][]
+      /** Hottest */
+      hottest: number | null
+      /** Odd */
+      odd: number | null
+      /** Cht Act F */
+      cht_act_f: number | null
+      /** Say */
+      say: string
     }
     /**
      * EngineDrops
@@ -1400,6 +1436,8 @@ export interface components {
       mean_egt_f: number | null
       /** Rough */
       rough: boolean
+      /** Cylinders */
+      cylinders: components['schemas']['EngineCylinders'][]
       working: components['schemas']['Working']
       panels: components['schemas']['Panels']
     }
@@ -3258,6 +3296,26 @@ export interface components {
       keeps_open: boolean
     }
     /**
+     * SideSlot
+     * @description One side of the check: its name, whether it waits, is being made or is measured; its drop and the most that is allowed, both
+     *     in `unit` (RPM or %).
+     */
+    SideSlot: {
+      /** Name */
+      name: string
+      /**
+       * State
+       * @enum {string}
+       */
+      state: 'open' | 'going' | 'done'
+      /** Drop */
+      drop: number | null
+      /** Most */
+      most: number
+      /** Unit */
+      unit: string
+    }
+    /**
      * SidesNamed
      * @description The pilot says which magneto was checked first, where no switch shows it; of one engine, else of the latest check.
      */
@@ -3983,6 +4041,11 @@ export interface components {
     Working: {
       /** @default null */
       magneto: components['schemas']['MagnetoWorking'] | null
+      /**
+       * Slots
+       * @default []
+       */
+      slots: components['schemas']['SideSlot'][]
       /** @default null */
       lean: components['schemas']['LeanWorking'] | null
       /**
@@ -4033,10 +4096,12 @@ export type Cockpit = components['schemas']['Cockpit']
 export type Control = components['schemas']['Control']
 export type Counted = components['schemas']['Counted']
 export type Curve = components['schemas']['Curve']
+export type Cylinder = components['schemas']['Cylinder']
 export type Device = components['schemas']['Device']
 export type DeviceAddress = components['schemas']['DeviceAddress']
 export type Display = components['schemas']['Display']
 export type EmergencyDrill = components['schemas']['EmergencyDrill']
+export type EngineCylinders = components['schemas']['EngineCylinders']
 export type EngineDrops = components['schemas']['EngineDrops']
 export type EngineName = components['schemas']['EngineName']
 export type EnginePower = components['schemas']['EnginePower']
@@ -4168,6 +4233,7 @@ export type ShownList = components['schemas']['ShownList']
 export type ShownMeasure = components['schemas']['ShownMeasure']
 export type ShownOilClock = components['schemas']['ShownOilClock']
 export type ShownPutBack = components['schemas']['ShownPutBack']
+export type SideSlot = components['schemas']['SideSlot']
 export type SidesNamed = components['schemas']['SidesNamed']
 export type Speed = components['schemas']['Speed']
 export type SpeedSet = components['schemas']['SpeedSet']

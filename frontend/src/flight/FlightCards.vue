@@ -3,17 +3,18 @@ import type { Frame } from '@/api/schema'
 import { KEYS } from './useKeys'
 import { useFlight } from './flight'
 import BriefingLines from './BriefingLines.vue'
+import CylinderBars from './CylinderBars.vue'
 import SideCard from './SideCard.vue'
 import { useDisplay } from '@/parts/display'
 
-/** What lies beside the flight and is asked for: keys, the take-off briefing, the emergency drills. */
+/** What lies beside the flight and is asked for: keys, the take-off briefing, all cylinders, the emergency drills. */
 defineProps<{
   /** The newest frame. */
   frame: Frame
 }>()
 const display = useDisplay()
 /** Which card is open. */
-const card = defineModel<'keys' | 'emergency' | 'briefing'>()
+const card = defineModel<'keys' | 'emergency' | 'briefing' | 'cylinders'>()
 const flight = useFlight()
 </script>
 
@@ -28,6 +29,9 @@ const flight = useFlight()
     <button type="button" class="main" @click="(flight.event('briefing_read', {}), (card = undefined))">
       Briefing read
     </button>
+  </SideCard>
+  <SideCard v-if="card === 'cylinders'" title="Cylinders" @closed="card = undefined">
+    <CylinderBars :engines="frame.cylinders" />
   </SideCard>
   <SideCard v-if="card === 'emergency'" title="Emergency" @closed="card = undefined">
     <section v-for="drill in frame.emergency" :key="drill.title">

@@ -46,7 +46,7 @@ const router = useRouter()
 const tones = useTones()
 useWakeLock()
 const speeds = ref([1, 4, 10])
-const card = ref<'keys' | 'emergency' | 'briefing'>()
+const card = ref<'keys' | 'emergency' | 'briefing' | 'cylinders'>()
 const isTyping = ref(false)
 const problem = ref('')
 const levers = useTemplateRef<InstanceType<typeof EngineLevers>>('levers')
@@ -144,7 +144,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
       />
       <p v-if="frame.rough && !large" class="look"><b>The engine runs rough</b></p>
       <ManualEntry
-        v-if="item?.manual && hasPad"
+        v-if="item?.manual && hasPad && frame.source !== 'manual'"
         :key="item.id"
         ref="pad"
         :check="item.manual"
@@ -163,6 +163,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
         v-else-if="shows?.working"
         class="work"
         :working="frame.working.magneto ?? null"
+        :slots="frame.working.slots ?? []"
         :finding="item?.finding ?? null"
         :bare="!!frame.burn_off && shows?.burn_off"
       />
@@ -183,7 +184,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
       </button>
       <FuelPanel v-if="frame.fuel && shows?.fuel && !large" :fuel="frame.fuel" />
       <ListPanel
-        v-if="list && !shows?.card && !shows?.working && !shows?.tall && !hasPad && !large"
+        v-if="list && !shows?.card && !shows?.working && !shows?.tall && (!hasPad || frame.source === 'manual') && !large"
         :list="list"
         :current="item?.id ?? null"
         :shortens="shows?.shortens"
@@ -210,10 +211,28 @@ useFlightKeys({ go, card, isTyping, pad, levers })
         :instruments="frame.instruments"
         :stale="frame.stale || flight.oldSince !== null"
       />
+      <button
+        v-if="frame.cylinders.length"
+        type="button"
+        class="plain typeit"
+        :aria-expanded="card === 'cylinders'"
+        @click="card = card === 'cylinders' ? undefined : 'cylinders'"
+      >
+        All cylinders
+      </button>
       <p v-if="frame.feed?.says" :class="frame.stale ? 'stop' : 'soft'" role="status">
         <b>{{ frame.stale && frame.feed.says_old ? frame.feed.says_old : frame.feed.says }}</b>
       </p>
-      <p v-if="frame.source === 'manual'" class="soft">
+      <ManualEntry
+        v-if="item?.manual && hasPad && frame.source === 'manual'"
+        :key="item.id"
+        ref="pad"
+        :check="item.manual"
+        :fields="item.fields"
+        :engine="item.engine"
+        @closed="isTyping = false"
+      />
+      <p v-else-if="frame.source === 'manual'" class="soft">
         <b>{{ frame.registration }}</b> by hand: you read the needles, Jemmon keeps the lists, clocks and sums.
       </p>
       <EngineLevers

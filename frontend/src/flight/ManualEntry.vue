@@ -120,10 +120,16 @@ defineExpose({ type, back, take: next, isHalf })
 }
 .fields {
   display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(150px, 1fr));
   gap: 6px;
-  min-width: 220px;
+  flex: 1 1 300px;
 }
 .fields button {
   text-align: left;
+  line-height: 1.15;
+  padding: 4px 10px;
+}
+.fields p {
+  grid-column: 1 / -1;
 }
 </style>

@@ -1,15 +1,19 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { MagnetoWorking, ShownFinding } from '@/api/schema'
+import type { MagnetoWorking, ShownFinding, SideSlot } from '@/api/schema'
 import LiveTrace from '@/parts/LiveTrace.vue'
 import { useDisplay } from '@/parts/display'
 import { useFlight } from './flight'
+import SideSlots from './SideSlots.vue'
+import SwitchStrip from './SwitchStrip.vue'
 import FindingCard from '@/parts/FindingCard.vue'
 
 /** The check as it is made: the drop measured live on a trace of RPM and EGT, then its finding. */
 const props = defineProps<{
   /** The drop so far, while something is away. */
   working: MagnetoWorking | null
+  /** The sides of a magneto check, as they fill. */
+  slots: SideSlot[]
   /** The last finding of this item's check. */
   finding: ShownFinding | null
   /** Without the trace: its room is needed for what to do next. */
@@ -27,6 +31,11 @@ const data = computed(() => {
   ]
 })
 const SHOWN_S = 45
+/** What may be lost on one side, from the speed before it. */
+const allowed = computed<[number, number] | undefined>(() => {
+  const most = props.slots[0]?.most
+  return props.working && most !== undefined ? [props.working.base_rpm - most, props.working.base_rpm] : undefined
+})
 const lines = [
   { label: 'RPM', scale: 'rpm', width: 3 },
   { label: 'EGT', scale: 'egt', dash: [6, 4] },
@@ -51,14 +60,17 @@ const words = computed(() =>
       live
       @named="(first) => flight.event('sides_named', { first, engine: finding!.engine })"
     />
+    <SideSlots v-if="slots.length && !bare && finding?.verdict !== 'stop'" :slots="slots" />
     <div v-if="!bare" class="trace">
       <LiveTrace
         :data="data"
         :lines="lines"
         :axis="{ x: 'seconds', y: 'RPM', y2: `EGT ${display.label('f')}` }"
+        :level="allowed"
         :label="words"
       />
     </div>
+    <SwitchStrip v-if="!bare" :seconds="SHOWN_S" />
   </section>
 </template>
 
@@ -66,7 +78,7 @@ const words = computed(() =>
 .working {
   display: grid;
   grid-template-columns: minmax(0, 1fr);
-  grid-template-rows: auto minmax(110px, 1fr);
+  grid-template-rows: auto auto minmax(110px, 1fr) auto;
   gap: 8px;
   min-height: 0;
 }

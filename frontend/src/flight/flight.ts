@@ -11,6 +11,8 @@ interface Point {
   t: number
   rpm: number | null
   egt: number | null
+  /** Where the magneto switch was, where the levers are known. */
+  mag: string | null
 }
 const TRACE_S = 90
 
@@ -30,7 +32,9 @@ export const useFlight = defineStore('flight', () => {
     frame.value = next
     const last = trace.value.at(-1)
     if (next.rpm === null || (last && next.at_s <= last.t)) return
-    const point = { t: next.at_s, rpm: next.rpm, egt: next.mean_egt_f }
+    const switched = next.levers[next.item?.engine === 2 ? 'e2_mag' : 'mag']
+    const mag = typeof switched === 'string' ? switched : null
+    const point = { t: next.at_s, rpm: next.rpm, egt: next.mean_egt_f, mag }
     trace.value = [...trace.value.filter((p) => p.t > next.at_s - TRACE_S), point]
   }
 
@@ -42,7 +46,8 @@ export const useFlight = defineStore('flight', () => {
     if (!first) return
     take(first)
     const curve = await answer(api.GET('/api/live/curve')).catch(() => null)
-    if (curve) trace.value = curve.time_s.map((t, i) => ({ t, rpm: curve.rpm[i] ?? null, egt: curve.egt_f[i] ?? null }))
+    const point = (t: number, i: number) => ({ t, rpm: curve?.rpm[i] ?? null, egt: curve?.egt_f[i] ?? null, mag: null })
+    if (curve) trace.value = curve.time_s.map(point)
   }
 
   function listen() {

@@ -9,7 +9,7 @@ interface Screen {
   /** What the main button does. */
   go: () => unknown
   /** Which card is open beside the flight. */
-  card: Ref<'keys' | 'emergency' | 'briefing' | undefined>
+  card: Ref<'keys' | 'emergency' | 'briefing' | 'cylinders' | undefined>
   /** Whether figures are typed. */
   isTyping: Ref<boolean>
   /** The pad, where one is open. */
@@ -22,7 +22,8 @@ interface Screen {
 export function useFlightKeys({ go, card, isTyping, pad, levers }: Screen) {
   const flight = useFlight()
   const leverKeys = useLeverKeys(levers)
-  const toggle = (which: 'keys' | 'emergency') => () => (card.value = card.value === which ? undefined : which)
+  const toggle = (which: 'keys' | 'emergency' | 'cylinders') => () =>
+    (card.value = card.value === which ? undefined : which)
   const item = () => flight.frame?.item ?? null
   useKeys(
     {
@@ -31,6 +32,7 @@ export function useFlightKeys({ go, card, isTyping, pad, levers }: Screen) {
       Enter: () => pad.value?.take(),
       '?': toggle('keys'),
       e: toggle('emergency'),
+      y: () => flight.frame?.cylinders.length && toggle('cylinders')(),
       c: () => {
         const now = item()
         if (now?.hold_s) void flight.event('timer_started', { item: now.id })

@@ -58,5 +58,6 @@ export const KEYS: [string, string][] = [
   ['H', 'carburettor heat'],
   ['M, A, F', 'master, alternator, fuel pump'],
   ['E', 'emergency card'],
+  ['Y', 'all cylinders'],
   ['?', 'these keys'],
 ]

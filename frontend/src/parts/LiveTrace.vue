@@ -14,6 +14,8 @@ const props = defineProps<{
   marks?: { at: number; text: string }[]
   /** A stretch of the axis that is hatched: not to be left there. */
   band?: [number, number]
+  /** From where to where of the first scale is allowed: drawn as a pale band. */
+  level?: [number, number]
   /** Words of the axes: below, and left for the first scale; `counted`: what is below is counted and has no halves;
    * `dates`: it is days, in seconds since 1970. */
   axis: { x: string; y: string; y2?: string; counted?: boolean; dates?: boolean }
@@ -54,6 +56,20 @@ function drawBand(u: UPlot) {
     ctx.lineTo(x + bbox.height, bbox.top)
     ctx.stroke()
   }
+  ctx.restore()
+}
+
+function drawLevel(u: UPlot) {
+  if (!props.level) return
+  const { ctx, bbox } = u
+  const scale = props.lines[0]!.scale
+  const top = Math.max(u.valToPos(props.level[1], scale, true), bbox.top)
+  const bottom = Math.min(u.valToPos(props.level[0], scale, true), bbox.top + bbox.height)
+  if (!(bottom > top)) return
+  ctx.save()
+  ctx.globalAlpha = 0.45
+  ctx.fillStyle = css('--line')
+  ctx.fillRect(bbox.left, top, bbox.width, bottom - top)
   ctx.restore()
 }
 
@@ -135,7 +151,7 @@ function make() {
       scales: { x: { time: false } },
       cursor: { show: false },
       axes,
-      hooks: { drawClear: [drawBand], draw: [drawMarks] },
+      hooks: { drawClear: [drawBand, drawLevel], draw: [drawMarks] },
       series: [
         {},
         ...props.lines.map((l) => ({

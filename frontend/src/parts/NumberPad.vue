@@ -46,7 +46,7 @@ const back = () => (model.value = model.value.slice(0, -1))
   gap: 6px;
 }
 .pad button {
-  min-height: 52px;
+  min-height: 64px;
   font-size: var(--mid);
 }
 .pad .wide {

@@ -11,6 +11,7 @@ from ..flight.state import FlightState, half_checks, starting_engine
 from ..live.burn_off import BurnOff
 from ..live.leaning import LeanWorking
 from ..live.lines import AirLine
+from ..live.magneto_slots import SideSlot
 from ..live.power_loss import PowerLossNow, power_loss_now
 from ..live.ratings import power_warnings
 from ..live.starts import start_advice
@@ -23,6 +24,7 @@ from ..start.following import StartWatch
 from ..trace.sample import Sample, speed_of
 from .cards import RunUpCard, summarise
 from .cockpit import FeedFacts
+from .cylinders import EngineCylinders, describe_cylinders
 from .fuel import FuelNow, describe_fuel
 from .instruments import Instrument, instruments
 from .lists import (
@@ -99,6 +101,7 @@ class Working:
     """What is worked out of the last minutes, once a second."""
 
     magneto: MagnetoWorking | None = None
+    slots: tuple[SideSlot, ...] = ()
     lean: LeanWorking | None = None
     choices: tuple[PowerChoice, ...] = ()
     take_off: TakeOffWatch | None = None
@@ -199,6 +202,7 @@ class Frame:
     egt_f: Mapping[str, float]
     mean_egt_f: float | None
     rough: bool
+    cylinders: tuple[EngineCylinders, ...]
     working: Working
     panels: Panels
 
@@ -275,6 +279,7 @@ def describe(
         egt_f=egts,
         mean_egt_f=round(sum(egts.values()) / len(egts), 1) if egts else None,
         rough=bool(now and now.readings.get("roughness", 0.0) > _ROUGH_FROM),
+        cylinders=describe_cylinders(profile, now),
         working=replace(working, lines=lines_to_show(first, working.lines)),
         panels=panels(
             *(profile, state, first, identity.feed),

@@ -226,7 +226,7 @@ def of_one_use(lines: Sequence[FlightLine]) -> list[FlightLine]:
 
 
 def drop_sentence(lines: Sequence[FlightLine]) -> str:
-    """Return one sentence on the magneto drop [RPM] that has risen most over the last five flights of its aircraft that have one, of
+    """Return one sentence on the magneto drop [RPM] that has risen most over the last five flights of its aircraft, of
     the real flights where there are any; `lines` are newest first."""
     known: dict[str, list[float]] = {}
     for line in of_one_use(lines):

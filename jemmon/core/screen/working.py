@@ -14,6 +14,7 @@ from ..live.climb import climb_lines
 from ..live.descent import descent_lines
 from ..live.heat import heat_lines
 from ..live.leaning import LeanWorking, lean_working
+from ..live.magneto_slots import magneto_slots
 from ..live.rpm_ranges import speed_lines
 from ..live.take_off import NOTHING, take_off_watch
 from ..live.workings import gate_minutes, magneto_working, minutes_to, speed_working
@@ -57,6 +58,7 @@ def work_out(
     )
     working = Working(
         magneto=magneto_working(recent, profile, state),
+        slots=magneto_slots(evidence[item.engine or 1], state, item, now) if item else (),
         lean=_lean(evidence, state, item),
         choices=choices if runs else (),
         take_off=take_off_watch(profile, state, recent, now, own_lack_inhg) if runs else None,

@@ -1,0 +1,83 @@
+"""All cylinders of every engine at once: what each shows, which head is hottest, which exhaust is furthest from the others."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..aircraft import Profile
+from ..base.figures import difference, figure
+from ..trace.sample import Sample
+from ..trace.signals import cylinder_of, of_engine
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cylinder:
+    """One cylinder: exhaust gas and cylinder-head temperature [°F]; `egt_apart_f` is its exhaust's distance from the middle of the
+    others, positive where it is hotter."""
+
+    number: int
+    egt_f: float | None
+    cht_f: float | None
+    egt_apart_f: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EngineCylinders:
+    """The cylinders of one engine; `name` is empty where there is one engine. `hottest` has the highest CHT, `odd` the exhaust
+    furthest from the others; `say` names both in words. `cht_act_f` is where the type asks for something to be done [°F]."""
+
+    engine: int
+    name: str
+    cylinders: tuple[Cylinder, ...]
+    hottest: int | None
+    odd: int | None
+    cht_act_f: float | None
+    say: str
+
+
+def describe_cylinders(profile: Profile, now: Sample | None) -> tuple[EngineCylinders, ...]:
+    """Return every engine with readings of single cylinders; empty where no probe is read."""
+    if now is None:
+        return ()
+    several = len(profile.engines) > 1
+    engines = ((number, name if several else "") for number, name in profile.engines)
+    found = (_engine(profile, number, name, of_engine(now.readings, number or 1)) for number, name in engines)
+    return tuple(engine for engine in found if engine.cylinders)
+
+
+def _engine(profile: Profile, number: int, name: str, readings: Mapping[str, float]) -> EngineCylinders:
+    egts, chts = _by_cylinder(readings, "egt"), _by_cylinder(readings, "cht")
+    apart = {one: _apart(one, egts) for one in egts}
+    rows = tuple(
+        Cylinder(number=one, egt_f=egts.get(one), cht_f=chts.get(one), egt_apart_f=apart.get(one))
+        for one in sorted({*egts, *chts})
+    )
+    hottest = max(chts, key=lambda one: chts[one], default=None)
+    known = {one: value for one, value in apart.items() if value is not None}
+    odd = max(known, key=lambda one: abs(known[one]), default=None)
+    said = []
+    if hottest is not None:
+        said.append(f"Highest CHT: cylinder {hottest}, {figure(chts[hottest], 'f')}.")
+    if odd is not None:
+        way = "above" if known[odd] > 0 else "below"
+        said.append(f"EGT furthest from the others: cylinder {odd}, {difference(abs(known[odd]), 'f')} {way}.")
+    act = profile.find_limit("cht_act_f")
+    return EngineCylinders(
+        engine=number, name=name, cylinders=rows, hottest=hottest, odd=odd, cht_act_f=act, say=" ".join(said)
+    )
+
+
+def _by_cylinder(readings: Mapping[str, float], signal: str) -> dict[int, float]:
+    found: dict[int, float] = {}
+    for name, value in readings.items():
+        own, cylinder = cylinder_of(name.rpartition("_")[0])
+        if own == signal and cylinder is not None:
+            found[cylinder] = value
+    return found
+
+
+def _apart(one: int, egts: Mapping[int, float]) -> float | None:
+    """Return how far one exhaust is from the middle of the others [°F]; with fewer than two others there is no middle."""
+    others = [value for other, value in egts.items() if other != one]
+    return round(egts[one] - float(np.median(others)), 1) if len(others) > 1 else None
