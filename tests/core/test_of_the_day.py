@@ -5,6 +5,7 @@ import pytest
 
 from jemmon.core.aircraft import profile_from_json
 from jemmon.core.base.atmosphere import standard_temperature_c
+from jemmon.core.base.figures import plain
 from jemmon.core.base.weather import describe_air, icing_likelihood
 from jemmon.core.bench import Bench, Sensors
 from jemmon.core.flight.events import Event
@@ -194,3 +195,15 @@ def test_the_wind_of_a_report_is_true_and_a_runway_magnetic(source, is_said):
     """WMO No. 306 FM 15: the wind of a METAR is from true north. What a pilot types is in the runway's own terms."""
     air = describe_air({"source": source, "wind_from_deg": 240, "wind_kt": 12, "runway_deg": 270})
     assert (air.wind_note is not None) is is_said
+
+
+def test_a_plan_says_what_it_takes_for_granted():
+    bare = plan(TRAINER, 65, 4_000)
+    assert [plain(words) for words in bare.assumed] == [
+        "the standard day, 45 °F up there",
+        "best power mixture",
+        "no wind",
+        "no fuel on board is given, so no hours and no range",
+    ]
+    asked = plan(TRAINER, 65, 4_000, 10.0, TRAINER.lean_targets[0].id, 20.0, -10.0)
+    assert asked.assumed == ()

@@ -1,13 +1,12 @@
 """Every figure follows the units that were chosen: no page and no phase of any type shows one of the other system."""
 
 import re
-import shutil
 import uuid
 
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.conftest import Server, ask, free_port
+from tests.conftest import ask
 from tests.core.builders import PROFILES
 
 ALL_US = {"temperature": "us", "manifold_pressure": "us", "pressure": "us", "fuel": "us"}
@@ -20,15 +19,6 @@ LABELS = {
     "fuel": (r"\bgal\b", r"(?<=\d )L\b|\bL/h"),
 }
 OWN_PAGES = ("", "/method", "/plan", "/trends", "/starts")
-
-
-@pytest.fixture(scope="module")
-def demo_server(tmp_path_factory, demo_template, unheard_url):
-    path = shutil.copy(demo_template, tmp_path_factory.mktemp("units") / "demo.db")
-    running = Server(path, free_port(), options=("--weather-url", unheard_url))
-    running.start()
-    yield running
-    running.kill()
 
 
 def choose(page: Page, choices: dict[str, str]) -> None:
@@ -58,7 +48,7 @@ def test_every_page_keeps_to_the_units_that_were_chosen(page: Page, demo_server,
         expect(page.locator("main")).to_contain_text(re.compile(r"\w{4}"))
         if wrong := leaks(page, choices):
             found[path] = wrong
-    assert found == {}
+    assert not found, "\n".join(f"{place}: {line}" for place, lines in found.items() for line in lines)
 
 
 @pytest.mark.parametrize("choices", [ALL_US, ALL_METRIC], ids=["us", "metric"])
@@ -79,4 +69,4 @@ def test_every_phase_of_every_type_keeps_to_the_units_that_were_chosen(page: Pag
                 found[f"{name} {phase.id}"] = wrong
         end = {"id": uuid.uuid4().hex, "kind": "flight_ended", "body": {}}
         assert ask(demo_server.port, "POST", f"/api/flights/{flight}/events", end)[0] == 201
-    assert found == {}
+    assert not found, "\n".join(f"{place}: {line}" for place, lines in found.items() for line in lines)

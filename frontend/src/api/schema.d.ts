@@ -2225,9 +2225,12 @@ export interface components {
     }
     /**
      * Plan
-     * @description What to set for a power at an altitude, what full throttle still gives, the climb there, and the changes of tank.
+     * @description What to set for a power at an altitude, what full throttle still gives, the climb there, and the changes of tank; `assumed`
+     *     says what was taken where nothing was asked for.
      */
     Plan: {
+      /** Assumed */
+      assumed: string[]
       /** Density Altitude Ft */
       density_altitude_ft: number
       /** Engines */
@@ -3467,17 +3470,24 @@ export interface components {
     }
     /**
      * Starter
-     * @description The starter: seconds of this push, its limit (None where the profile gives none), the rest still due [s].
+     * @description The starter: seconds of this push, its limit (None where the profile gives none), when the type usually fires (from, to), the
+     *     rest still due [s] and of how many in all.
      */
     Starter: {
       /** Turned S */
       turned_s: number | null
       /** Limit S */
       limit_s: number | null
+      /** Usual From S */
+      usual_from_s: number
+      /** Usual To S */
+      usual_to_s: number
       /** Over */
       over: boolean
       /** Rest Left S */
       rest_left_s: number
+      /** Rest S */
+      rest_s: number
     }
     /**
      * StartsPage

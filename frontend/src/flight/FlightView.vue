@@ -109,7 +109,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
     v-if="frame"
     class="flight"
     :data-handed-over="frame.handed_over_ms"
-    :class="[display.hand, { manual: frame.source === 'manual', old: flight.oldSince !== null }]"
+    :class="[display.hand, { manual: frame.source === 'manual', typing: hasPad, old: flight.oldSince !== null }]"
     @mousedown="keepFocus"
   >
     <SpokenNews :frame="frame" />
@@ -129,7 +129,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
         <StartAdviceLines v-if="frame.advice" :item="item" :advice="frame.advice" />
         <ItemTools :item="item" :stopped="does === 'stopped'" />
       </template>
-      <StartClocks v-if="shows?.starting" :frame="frame" />
+      <StartClocks v-if="shows?.starting" :frame="frame" :fastest="speeds.at(-1) ?? 1" />
       <WarmUpLines :frame="frame" />
       <AirLines
         v-if="!large && (airLines.length || frame.working.take_off)"
@@ -184,26 +184,13 @@ useFlightKeys({ go, card, isTyping, pad, levers })
       </button>
       <FuelPanel v-if="frame.fuel && shows?.fuel && !large" :fuel="frame.fuel" />
       <ListPanel
-        v-if="list && !shows?.card && !shows?.working && !shows?.tall && (!hasPad || frame.source === 'manual') && !large"
+        v-if="
+          list && !shows?.card && !shows?.working && !shows?.tall && (!hasPad || frame.source === 'manual') && !large
+        "
         :list="list"
         :current="item?.id ?? null"
         :shortens="shows?.shortens"
       />
-    </div>
-    <div class="foot">
-      <PutBackStrip :put-backs="frame.put_backs" :pairs="frame.pairs" :closing="!item" />
-      <div class="thumb">
-        <button type="button" aria-label="Take back the last step" @click="flight.undo()">↶ Back</button>
-        <button
-          type="button"
-          class="main"
-          :class="{ doubtful: frame.step.doubtful }"
-          :aria-disabled="does === 'put_back' || (does === 'stop_stands' && !frame.step.to)"
-          @click="go"
-        >
-          {{ pad?.isHalf() ? 'Take the figure' : `${mainMark}${word}` }}
-        </button>
-      </div>
     </div>
     <div class="side">
       <InstrumentColumn
@@ -245,6 +232,21 @@ useFlightKeys({ go, card, isTyping, pad, levers })
       <p class="soft fine">
         Not certified equipment. Your flight manual, local rules, an instructor and a mechanic decide. Eyes outside.
       </p>
+    </div>
+    <div class="foot">
+      <PutBackStrip :put-backs="frame.put_backs" :pairs="frame.pairs" :closing="!item" />
+      <div class="thumb">
+        <button type="button" aria-label="Take back the last step" @click="flight.undo()">↶ Back</button>
+        <button
+          type="button"
+          class="main"
+          :class="{ doubtful: frame.step.doubtful }"
+          :aria-disabled="does === 'put_back' || (does === 'stop_stands' && !frame.step.to)"
+          @click="go"
+        >
+          {{ pad?.isHalf() ? 'Take the figure' : `${mainMark}${word}` }}
+        </button>
+      </div>
     </div>
     <FlightCards v-model="card" :frame="frame" />
   </main>

@@ -72,7 +72,7 @@ const select = (tank: string) => flight.event('tank_selected', { tank })
 }
 input {
   width: 90px;
-  min-height: 44px;
+  min-height: 48px;
   font: inherit;
   font-size: 22px;
   padding: 0 8px;

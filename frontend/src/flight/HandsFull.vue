@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { watch } from 'vue'
 import type { StartNow } from '@/api/schema'
+import CrankingBar from './CrankingBar.vue'
 import { useTones } from './useTones'
 import { useDisplay } from '@/parts/display'
 
@@ -25,6 +26,7 @@ watch(
     <p class="which">{{ start.engine_name ?? '' }}</p>
     <h1>{{ display.sentence(start.large.say) }}</h1>
     <p class="figure">{{ start.large.figure }}</p>
+    <CrankingBar v-if="start.large.mode === 'cranking'" :starter="start.starter" />
     <p class="line">{{ display.sentence(start.large.line) }}</p>
   </section>
 </template>

@@ -27,7 +27,13 @@ const refused = computed(() => flight.frame?.power?.refused[flight.frame.lean_ta
 const cylinders = computed(() => Object.keys(props.working?.egt_f ?? {}))
 const DASHES = [[], [8, 4], [2, 3], [10, 3, 2, 3]]
 const lines = computed(() =>
-  cylinders.value.map((c, k) => ({ label: `Cylinder ${c}`, scale: 'egt', dash: DASHES[k % 4], points: false })),
+  cylinders.value.map((c, k) => ({
+    label: c,
+    scale: 'egt',
+    dash: DASHES[k % 4],
+    points: false,
+    width: Number(c) === props.working?.first ? 4 : undefined, // the first to peak is what one leans by
+  })),
 )
 const data = computed(() => {
   const w = props.working
@@ -39,6 +45,11 @@ const data = computed(() => {
   const order = w.flow_gph.map((_, i) => i).sort((a, b) => w.flow_gph[a]! - w.flow_gph[b]!)
   const x = order.map((i) => display.number(w.flow_gph[i]!, 'gph') + i * 1e-7)
   return [x, ...cylinders.value.map((c) => order.map((i) => display.number(w.egt_f[c]![i]!, 'f')))]
+})
+/** The own position: the newest fuel flow. */
+const here = computed(() => {
+  const flow = props.working?.flow_gph.at(-1)
+  return flow === undefined ? undefined : display.number(flow, 'gph')
 })
 /** Who peaks first and last, and how far apart. */
 const order = computed(() => {
@@ -106,6 +117,7 @@ const marks = computed(() =>
         :lines="lines"
         :marks="marks"
         :band="band"
+        :here="here"
         :axis="{ x: `fuel flow ${display.label('gph')}`, y: `EGT ${display.label('f')}` }"
         label="EGT of each cylinder against fuel flow, peaks marked"
       />
@@ -116,14 +128,19 @@ const marks = computed(() =>
 <style scoped>
 .lean {
   display: grid;
-  grid-template-columns: minmax(240px, 5fr) minmax(0, 7fr);
-  gap: 14px;
+  grid-template-rows: auto minmax(220px, 1fr);
+  gap: 8px;
   min-height: 0;
 }
 .figures {
-  display: grid;
-  gap: 2px;
-  align-content: start;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 28px;
+  align-items: baseline;
+}
+.figures > .say,
+.figures > .stop {
+  flex: 1 0 100%;
 }
 .say {
   font-size: var(--mid);
@@ -137,21 +154,15 @@ const marks = computed(() =>
   font-size: var(--mid);
 }
 .targets {
-  display: grid;
-  gap: 3px;
-}
-.targets button {
-  min-height: 42px;
-  padding-block: 4px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
 }
 .plotbox {
   min-height: 200px;
   position: relative;
 }
 @media (max-width: 700px) {
-  .lean {
-    grid-template-columns: minmax(0, 1fr);
-  }
   .plotbox {
     height: 240px;
   }

@@ -16,6 +16,8 @@ const props = defineProps<{
   band?: [number, number]
   /** From where to where of the first scale is allowed: drawn as a pale band. */
   level?: [number, number]
+  /** The own position on the axis: a dot on each line, named beside it. */
+  here?: number
   /** Words of the axes: below, and left for the first scale; `counted`: what is below is counted and has no halves;
    * `dates`: it is days, in seconds since 1970. */
   axis: { x: string; y: string; y2?: string; counted?: boolean; dates?: boolean }
@@ -62,7 +64,8 @@ function drawBand(u: UPlot) {
 function drawLevel(u: UPlot) {
   if (!props.level) return
   const { ctx, bbox } = u
-  const scale = props.lines[0]!.scale
+  const scale = props.lines[0]?.scale ?? ''
+  if (!u.scales[scale]) return
   const top = Math.max(u.valToPos(props.level[1], scale, true), bbox.top)
   const bottom = Math.min(u.valToPos(props.level[0], scale, true), bbox.top + bbox.height)
   if (!(bottom > top)) return
@@ -97,6 +100,42 @@ function drawMarks(u: UPlot) {
   })
   ctx.restore()
 }
+
+/** A dot on each line at the own position, its name beside it; names that would lie on each other move apart. */
+function drawHere(u: UPlot) {
+  if (props.here === undefined) return
+  const row = u.valToIdx(props.here)
+  const dots = props.lines
+    .map((line, k) => ({ line, value: u.scales[line.scale] && u.data[k + 1]?.[row] }))
+    .filter((dot): dot is { line: (typeof props.lines)[number]; value: number } => typeof dot.value === 'number')
+    .map(({ line, value }) => ({ line, y: u.valToPos(value, line.scale, true) }))
+    .sort((a, b) => a.y - b.y)
+  const { ctx } = u
+  const x = u.valToPos(props.here, 'x', true)
+  const apart = 17 * devicePixelRatio
+  let free = -Infinity
+  ctx.save()
+  ctx.fillStyle = css('--ink')
+  ctx.font = `bold ${15 * devicePixelRatio}px 'Atkinson Hyperlegible'`
+  ctx.textBaseline = 'middle'
+  ctx.lineWidth = 5 * devicePixelRatio
+  ctx.strokeStyle = css('--paper')
+  for (const { line, y } of dots) {
+    ctx.beginPath()
+    ctx.arc(x, y, (line.width ? 6 : 4) * devicePixelRatio, 0, 2 * Math.PI)
+    ctx.fill()
+    const at = Math.max(y, free)
+    free = at + apart
+    const left = x - ctx.measureText(line.label).width - 10 * devicePixelRatio
+    ctx.strokeText(line.label, left, at)
+    ctx.fillText(line.label, left, at)
+  }
+  ctx.restore()
+}
+
+/** Room on the left for the names beside the dots. */
+const withRoom: UPlot.Scale.Range = (_, low, high) =>
+  props.here === undefined || low === null ? [low, high] : [low - (high - low) * 0.06, high]
 
 function make() {
   if (!box.value) return
@@ -148,10 +187,10 @@ function make() {
     {
       width: Math.max(box.value.clientWidth, 120),
       height: Math.max(box.value.clientHeight, 100),
-      scales: { x: { time: false } },
+      scales: { x: { time: false, range: withRoom } },
       cursor: { show: false },
       axes,
-      hooks: { drawClear: [drawBand, drawLevel], draw: [drawMarks] },
+      hooks: { drawClear: [drawBand, drawLevel], draw: [drawMarks, drawHere] },
       series: [
         {},
         ...props.lines.map((l) => ({

@@ -45,6 +45,12 @@ const back = () => (model.value = model.value.slice(0, -1))
   grid-template-columns: repeat(3, minmax(56px, 84px));
   gap: 6px;
 }
+@media (max-width: 700px) {
+  .pad {
+    flex: 1;
+    grid-template-columns: repeat(3, 1fr);
+  }
+}
 .pad button {
   min-height: 64px;
   font-size: var(--mid);

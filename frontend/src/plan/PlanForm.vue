@@ -25,7 +25,7 @@ const FIELDS: [Exclude<keyof Asked, 'target'>, string, string][] = [
       <template #label>
         {{ title }} <span class="soft">{{ display.label(own) }}</span>
       </template>
-      <el-input v-model.lazy="asked[name]" inputmode="decimal" :aria-label="title" autocomplete="off" />
+      <el-input v-model="asked[name]" inputmode="decimal" :aria-label="title" autocomplete="off" />
     </el-form-item>
     <el-form-item label="Mixture of the cruise" class="wide">
       <el-select v-model="asked.target" aria-label="Mixture of the cruise" placeholder="Best power" :teleported="false">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { watchDebounced } from '@vueuse/core'
 import { onMounted, ref, watch } from 'vue'
 import { answer, api } from '@/api/client'
 import { useAnswer } from '@/api/useAnswer'
@@ -28,7 +29,7 @@ const {
   const params = { path: { profile_id: props.id }, query }
   return answer(api.GET('/api/aircraft/{profile_id}/plan', { params }))
 })
-watch([asked, () => display.chosen], ask, { deep: true })
+watchDebounced([asked, () => display.chosen], ask, { deep: true, debounce: 300 })
 onMounted(() => {
   const once = watch(page, (now) => {
     if (now?.cruise_ft && !asked.value.palt_ft) asked.value.palt_ft = String(now.cruise_ft)

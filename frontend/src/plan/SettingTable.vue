@@ -60,6 +60,7 @@ const flow = (row: Setting) => display.figure(row.ff_gph, 'gph')
       >.
       <template v-if="plan.budget.cruise_gal < 0">It does not reach.</template>
     </p>
+    <p v-if="plan.assumed.length" class="look">Taken for granted: {{ display.sentence(plan.assumed.join('; ')) }}.</p>
     <p class="soft">
       Hours and range are of all the fuel, usable is until the reserve, wind as given. Your handbook’s figures come
       first.

@@ -279,7 +279,7 @@ label .row {
 }
 input[type='range'] {
   width: 100%;
-  height: 40px;
+  height: 48px;
   margin: 0;
   accent-color: var(--key);
   touch-action: pan-y;

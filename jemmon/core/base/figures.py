@@ -21,16 +21,19 @@ def difference(value: float, unit: str, signed: bool = False, finer: bool = Fals
 
 
 def plain(text: str) -> str:
-    """Return a sentence in words, in the core's units.
+    """Return a sentence in words, in the first of the units that can be chosen.
 
     >>> plain("Cylinder 2 at {410.00|f}, {~+20.00|f} in a minute")
     'Cylinder 2 at 410 °F, +20 °F in a minute'
+    >>> plain("Outside {10|c}, {~5|c} below standard")
+    'Outside 50 °F, 9 °F below standard'
     """
 
     def words(found: re.Match[str]) -> str:
         display = DISPLAYS[found[3]]["us"]
         sign = "+" if found[2].startswith("+") else ""
-        return f"{float(found[2]):{sign},.{display.decimals + len(found[4])}f} {display.label}"
+        value = float(found[2]) * display.scale + (0.0 if found[1] else display.shift)
+        return f"{value:{sign},.{display.decimals + len(found[4])}f} {display.label}"
 
     return _FIGURE.sub(words, text)
 

@@ -122,5 +122,5 @@ def read_power(
             "Lean again, or look after RPM, manifold pressure and flow."
         )
     else:
-        say = f"{best:.0f} % by {'the table' if table is not None else 'fuel flow'}."
+        say = f"of rated power, by {'the table' if table is not None else 'fuel flow'}."
     return PowerReading(by_table_pct=table, by_flow_pct=flow, best_pct=best, disagree=disagree, say=say)

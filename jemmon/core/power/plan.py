@@ -1,13 +1,16 @@
 """The plan before a flight: what to set for a power, what full throttle still gives by altitude, and the climb. Pure."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from ..aircraft import Profile
 from ..aircraft.airframe import M_S_PER_FPM, WATTS_PER_HP, airframe_of, climb_m_s
+from ..aircraft.profile import LeanTarget
 from ..base.atmosphere import density_altitude_ft, standard_density_ratio, standard_temperature_c
 from ..base.errors import EventError, checked_number
+from ..base.figures import figure
 from ..base.names import check_known
 from ..fuel.schedule import TankSchedule, tank_schedule
 from ..fuel.tanks import reserve_minutes
@@ -75,8 +78,10 @@ class FuelBudget:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Plan:
-    """What to set for a power at an altitude, what full throttle still gives, the climb there, and the changes of tank."""
+    """What to set for a power at an altitude, what full throttle still gives, the climb there, and the changes of tank; `assumed`
+    says what was taken where nothing was asked for."""
 
+    assumed: tuple[str, ...]
     density_altitude_ft: int
     engines: int
     rows: tuple[Setting, ...]
@@ -121,6 +126,7 @@ def plan(
             replace(row, to_reserve_h=round(max(budget.cruise_gal, 0.0) / (row.ff_gph * engines), 2)) for row in rows
         ]
     return Plan(
+        assumed=tuple(_assumed(outside_c, oat_c, target, fuel_gal, wind_kt)),
         density_altitude_ft=round(density_altitude_ft(palt_ft, outside_c)),
         engines=int(profile.engine["count"]),
         rows=tuple(rows),
@@ -133,6 +139,20 @@ def plan(
         map_limit=map_limit_chart(profile),
         map_limit_inhg=map_limit_inhg(profile, palt_ft, outside_c),
     )
+
+
+def _assumed(
+    outside_c: float, oat_c: float | None, target: LeanTarget | None, fuel_gal: float | None, wind_kt: float
+) -> Iterator[str]:
+    """Yield what a plan takes for granted, in words."""
+    if oat_c is None:
+        yield f"the standard day, {figure(outside_c, 'c')} up there"
+    if target is None:
+        yield "best power mixture"
+    if not wind_kt:
+        yield "no wind"
+    if fuel_gal is None:
+        yield "no fuel on board is given, so no hours and no range"
 
 
 def mixture_curve(pct: float) -> MixtureCurve:

@@ -42,12 +42,16 @@ class Large:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Starter:
-    """The starter: seconds of this push, its limit (None where the profile gives none), the rest still due [s]."""
+    """The starter: seconds of this push, its limit (None where the profile gives none), when the type usually fires (from, to), the
+    rest still due [s] and of how many in all."""
 
     turned_s: float | None
     limit_s: float | None
+    usual_from_s: float
+    usual_to_s: float
     over: bool
     rest_left_s: int
+    rest_s: int
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -149,8 +153,11 @@ def _starter(profile: Profile, engine: EngineState, now_s: float) -> Starter:
     return Starter(
         turned_s=None if turned_s is None else round(turned_s, 1),
         limit_s=limit_s,
+        usual_from_s=profile.start.crank_s[0],
+        usual_to_s=profile.start.crank_s[1],
         over=turned_s is not None and limit_s is not None and turned_s >= limit_s,
         rest_left_s=round(starter_rest_s(profile, engine, now_s)),
+        rest_s=round(starter_rest_s(profile, engine, engine.cranks[-1][0])) if engine.cranks else 0,
     )
 
 
