@@ -197,16 +197,9 @@ useFlightKeys({ go, card, isTyping, pad, levers })
         v-if="frame.source === 'bench'"
         :instruments="frame.instruments"
         :stale="frame.stale || flight.oldSince !== null"
+        :has-cylinders="frame.cylinders.length > 0"
+        @cylinders="card = card === 'cylinders' ? undefined : 'cylinders'"
       />
-      <button
-        v-if="frame.cylinders.length"
-        type="button"
-        class="plain typeit"
-        :aria-expanded="card === 'cylinders'"
-        @click="card = card === 'cylinders' ? undefined : 'cylinders'"
-      >
-        All cylinders
-      </button>
       <p v-if="frame.feed?.says" :class="frame.stale ? 'stop' : 'soft'" role="status">
         <b>{{ frame.stale && frame.feed.says_old ? frame.feed.says_old : frame.feed.says }}</b>
       </p>

@@ -11,6 +11,12 @@ const props = defineProps<{
   instruments: Instrument[]
   /** No sample for a second: the figures are old. */
   stale: boolean
+  /** Whether single cylinders are read. */
+  hasCylinders: boolean
+}>()
+defineEmits<{
+  /** Show all cylinders. */
+  cylinders: []
 }>()
 const display = useDisplay()
 const WORDS = { ok: '', none: 'no reading', low: 'LOW', high: 'HIGH' }
@@ -55,6 +61,7 @@ const rows = computed(() => {
       </template>
     </li>
   </ul>
+  <button v-if="hasCylinders" type="button" class="plain all" @click="$emit('cylinders')">All cylinders</button>
 </template>
 
 <style scoped>
@@ -89,6 +96,11 @@ li svg {
 }
 .pair .name {
   text-align: center;
+}
+.all {
+  align-self: flex-start;
+  padding: 0;
+  text-decoration: underline;
 }
 .word {
   font-size: 18px;
