@@ -49,8 +49,7 @@ defineExpose({ focus: (id: string) => sliders.value?.find((slider) => slider.dat
             .map((o) => percent(o.id))
             .join(' · ')
         }}
-        %</b
-      ></span
+      </b></span
     >
     <div class="own">
       <label v-for="o in ownOf(c)" :key="o.id">
