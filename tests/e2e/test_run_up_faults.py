@@ -91,7 +91,10 @@ def test_a_magneto_that_does_not_go_off_ends_at_stop_with_the_caution(page: Page
     page.keyboard.press(" ")
     assert pilot.frame()["item"]["id"] == "mags", "after STOP nothing large leads on"
     page.get_by_role("button", name="Go on in spite of STOP").click()
+    expect(page.get_by_role("button", name="Go on, on record")).to_be_disabled()
+    page.get_by_label("Why?").fill("Taxied to the workshop")
     page.get_by_role("button", name="Go on, on record").click()
+    pilot.wait_for(lambda f: "Taxied to the workshop" in str(f["lists"]), 10)
     pilot.wait_for(lambda f: f["item"]["id"] != "mags", 10)
     page.keyboard.press("h")
     pilot.flight_seconds(9)
@@ -114,3 +117,9 @@ def test_a_magneto_that_does_not_go_off_ends_at_stop_with_the_caution(page: Page
     page.keyboard.press(" ")
     after = pilot.wait_for(lambda f: f["phase"] != "run_up", 20)["phase"]
     assert after == "shutdown", "nothing large leads from the card to the take-off"
+    page.keyboard.press("Backspace")
+    pilot.wait_for(lambda f: f["phase"] == "run_up", 10)
+    page.get_by_role("button", name="in spite of STOP").click()
+    page.get_by_label("Why?").fill("Back to the workshop on the other side")
+    page.get_by_role("button", name="Go on, on record").click()
+    pilot.wait_for(lambda f: f["phase"] == "before_take_off", 10)

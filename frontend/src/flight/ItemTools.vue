@@ -5,6 +5,7 @@ import type { ShownItem } from '@/api/schema'
 import NumberPad from '@/parts/NumberPad.vue'
 import { useDisplay } from '@/parts/display'
 import { useFlight } from './flight'
+import InSpite from './InSpite.vue'
 
 /** What an item asks for beside a word: a clock to hold, a count, a figure read off; and the ways not to do it now. */
 const props = defineProps<{
@@ -16,7 +17,6 @@ const props = defineProps<{
 const flight = useFlight()
 const display = useDisplay()
 const asks = ref(false)
-const asksToGoOn = ref(false)
 const typed = ref('')
 type How = BodyOf<'item_set_aside'>['how']
 const REASONS: [How, string][] = [
@@ -30,7 +30,6 @@ watch(
   () => props.item.id,
   () => {
     asks.value = false
-    asksToGoOn.value = false
     typed.value = ''
   },
 )
@@ -86,15 +85,12 @@ function setAside([how, reason]: [How, string]) {
       </p>
       <NumberPad v-model="typed" decimals @done="take" />
     </div>
-    <template v-if="stopped">
-      <button type="button" class="plain aside" :aria-expanded="asksToGoOn" @click="asksToGoOn = !asksToGoOn">
-        Go on in spite of STOP …
-      </button>
-      <div v-if="asksToGoOn" class="row">
-        <span>It stays on record, and is said again at take-off power.</span>
-        <button type="button" @click="setAside(['skipped', 'Went on in spite of STOP'])">Go on, on record</button>
-      </div>
-    </template>
+    <InSpite
+      v-if="stopped"
+      :key="item.id"
+      say="Go on in spite of STOP …"
+      @on="(words) => setAside(['skipped', words])"
+    />
     <button v-else type="button" class="plain aside" :aria-expanded="asks" @click="asks = !asks">Not now …</button>
     <div v-if="asks" class="row" role="group" aria-label="Why not now">
       <button v-for="reason in REASONS" :key="reason[1]" type="button" @click="setAside(reason)">

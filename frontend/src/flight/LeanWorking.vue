@@ -87,7 +87,7 @@ const marks = computed(() =>
         {{ working && working.side !== 'unknown' ? `${working.side} of peak` : 'peak not found yet' }}
       </p>
       <p>
-        Head <b class="mid">{{ display.figure(working?.head_f ?? chtF, 'f') }}</b> {{ display.label('f') }}
+        CHT <b class="mid">{{ display.figure(working?.head_f ?? chtF, 'f') }}</b> {{ display.label('f') }}
         <span v-if="working?.margin" :class="{ look: working.margin.ratio < 1.3 }">
           margin {{ display.sentence(working.margin.say) }}
         </span>

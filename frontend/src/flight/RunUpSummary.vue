@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { CardRow, Named, RunUpCard } from '@/api/schema'
 import { useDisplay } from '@/parts/display'
 import { useFlight } from './flight'
+import InSpite from './InSpite.vue'
 
 /** The run-up on one card: on to the briefing, look again, or stop, with everything that is still open. */
 const props = defineProps<{
@@ -17,6 +18,11 @@ const MARK = { go: '✓', look: '?', stop: '✕' }
 const TONE = { go: 'within', look: 'look', stop: 'stop' }
 const good = computed(() => props.card.rows.filter((row) => row.verdict === 'within'))
 const other = computed(() => props.card.rows.filter((row) => row.verdict !== 'within'))
+/** Why comes first: a flight that went on without a word would say nothing of it. */
+async function goOn(words: string, phase: string) {
+  await flight.event('remark', { text: words })
+  await flight.enter(phase)
+}
 const title = (row: CardRow) => (row.engine_name ? `${row.engine_name}, ${row.title.toLowerCase()}` : row.title)
 </script>
 
@@ -50,17 +56,15 @@ const title = (row: CardRow) => (row.engine_name ? `${row.engine_name}, ${row.ti
       </tbody>
     </table>
     <p class="soft">Within limits is no permission to fly: the flight manual and you decide.</p>
-    <button v-if="onInSpite" type="button" class="plain on" @click="flight.enter(onInSpite.id)">
-      Go on to {{ onInSpite.title }} in spite of STOP
-    </button>
+    <InSpite
+      v-if="onInSpite"
+      :say="`Go on to ${onInSpite.title} in spite of STOP …`"
+      @on="(words) => goOn(words, onInSpite!.id)"
+    />
   </section>
 </template>
 
 <style scoped>
-.on {
-  padding: 0;
-  text-decoration: underline;
-}
 .card {
   display: grid;
   gap: 8px;
