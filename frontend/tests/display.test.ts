@@ -38,7 +38,7 @@ beforeEach(async () => {
 it('shows a figure in the unit on display', () => {
   const display = useDisplay()
   expect(display.withUnit(212, 'f')).toBe('212 °F')
-  display.chooseAll('metric')
+  display.units = 'metric'
   expect(display.withUnit(212, 'f')).toBe('100 °C')
   expect(display.withUnit(29.92, 'inhg')).toBe('1013 hPa')
 })
@@ -49,15 +49,25 @@ it('shows each family of units as it was chosen', () => {
   expect(display.withUnit(212, 'f')).toBe('100 °C')
   expect(display.withUnit(29.92, 'inhg')).toBe('29.9 inHg')
   expect(display.chosen).toBe('°C inHg')
-  display.chooseAll('metric')
+  display.units = 'metric'
   expect(display.chosen).toBe('°C hPa')
-  display.chooseAll('us')
+  display.units = 'us'
   expect(display.withUnit(212, 'f')).toBe('212 °F')
+})
+
+it('keeps the own choice while it switches through the systems', () => {
+  const display = useDisplay()
+  display.switchUnits()
+  display.switchUnits()
+  expect(display.units).toBe('us')
+  display.choose('temperature', 'metric')
+  const shown = [0, 1, 2].map(() => (display.switchUnits(), display.chosen))
+  expect(shown).toEqual(['°F inHg', '°C hPa', '°C inHg'])
 })
 
 it('converts a difference by the scale alone', () => {
   const display = useDisplay()
-  display.chooseAll('metric')
+  display.units = 'metric'
   expect(display.difference(18, 'f')).toBe('10')
   expect(display.sentence('{+~90|f} above {410.00|f}.')).toBe('{+~90|f} above 210 °C.')
   expect(display.sentence('EGT {~+90|f}, at most {400|f}.')).toBe('EGT +50 °C, at most 204 °C.')
@@ -77,6 +87,6 @@ it('shows speed as the tachometer has it', () => {
 
 it('takes a typed figure back to the unit of the core', () => {
   const display = useDisplay()
-  display.chooseAll('metric')
+  display.units = 'metric'
   expect(display.toCore(100, 'f')).toBeCloseTo(212)
 })

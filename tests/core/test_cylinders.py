@@ -39,3 +39,12 @@ def test_two_exhausts_alone_have_no_middle(egts, odd):
 def test_without_probes_there_is_nothing_to_show():
     assert describe_cylinders(TRAINER, needles(rpm=1_000)) == ()
     assert describe_cylinders(TRAINER, None) == ()
+
+
+@pytest.mark.parametrize(("hottest_egt_f", "odd"), [(499.0, None), (501.0, 3)])
+def test_of_an_engine_that_does_not_run_no_cylinder_is_odd(hottest_egt_f, odd):
+    now = needles(egt1_f=90, egt2_f=95, egt3_f=hottest_egt_f, cht1_f=80, cht2_f=81)
+    (engine,) = describe_cylinders(TRAINER, now)
+    assert engine.odd == odd
+    assert engine.hottest == (None if odd is None else 2)
+    assert ("does not run" in engine.say) == (odd is None)

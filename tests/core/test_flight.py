@@ -243,6 +243,10 @@ def finding(kind: str, verdict: str, because: str = "") -> tuple:
         ),
         ([finding("shutdown_check", "look", "Rise 90."), finding("mag_check", "stop", "Drop 240.")], "Drop 240. Also"),
         ([finding("shutdown_check", "look", "Rise 90."), finding("lean", "look", "Only 5 rich.")], "Only 5 rich. Also"),
+        (
+            [finding("mag_check", "look"), finding("mag_check", "within")],
+            "1 check, all within limits when last made; before that not: Magnetos.",
+        ),
         ([finding("mag_check", "within")], "1 check, all within limits."),
     ],
 )

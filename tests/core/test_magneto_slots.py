@@ -5,11 +5,10 @@ from dataclasses import replace
 import pytest
 
 from jemmon.core.bench import BenchScript, run_script
-from jemmon.core.flight.fold import fold
 from jemmon.core.judgement.judge import evidence_of, judge
 from jemmon.core.live.magneto_slots import magneto_slots
 from jemmon.core.trace import Trace, moments_of
-from tests.core.builders import PROFILES, events
+from tests.core.builders import PROFILES
 
 A = PROFILES["a-trainer"]
 ITEM = next(item for item in A.items.values() if item.check == "mag_check")
@@ -24,16 +23,15 @@ def trace() -> Trace:
     return Trace(run.time_s, {**run.shown, **run.levers})
 
 
-def slots_at(trace: Trace, at_s: float, away: bool = False, profile=A, item=ITEM):
+def slots_at(trace: Trace, at_s: float, profile=A, item=ITEM):
     seen = trace.part(0, int(at_s / (trace.time_s[1] - trace.time_s[0])) + 1)
     now = next(iter(moments_of(seen, [len(seen) - 1])))
-    told = [("put_back_away", {"put_back": "one_magneto"})] if away else []
-    return magneto_slots(evidence_of(seen, profile, {})[1], fold(profile, events(*told)), item, now)
+    return magneto_slots(evidence_of(seen, profile, {})[1], item, now)
 
 
 def test_the_sides_fill_one_after_the_other(trace):
     assert [slot.state for slot in slots_at(trace, 55)] == ["open", "open"]
-    going = slots_at(trace, 65, away=True)
+    going = slots_at(trace, 65)
     assert [slot.state for slot in going] == ["going", "open"]
     assert [slot.name for slot in going] == ["left", "right"]
     assert going[0].most == A.limit("mag_drop_max_rpm")
@@ -41,7 +39,7 @@ def test_the_sides_fill_one_after_the_other(trace):
     assert [slot.state for slot in half] == ["done", "open"]
     (judged,) = judge(trace, A, ("mag_check",))
     assert half[0].drop == pytest.approx(judged.measured["drop_left_rpm"], abs=4)
-    assert [slot.state for slot in slots_at(trace, 79, away=True)] == ["done", "going"]
+    assert [slot.state for slot in slots_at(trace, 79)] == ["done", "going"]
     assert [slot.state for slot in slots_at(trace, 92)] == ["done", "done"]
 
 

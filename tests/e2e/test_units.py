@@ -23,6 +23,7 @@ OWN_PAGES = ("", "/method", "/plan", "/trends", "/starts")
 
 def choose(page: Page, choices: dict[str, str]) -> None:
     page.evaluate("value => localStorage.setItem('unit_choices', JSON.stringify(value))", choices)
+    page.evaluate("localStorage.setItem('units', 'own')")
 
 
 def leaks(page: Page, choices: dict[str, str]) -> list[str]:

@@ -30,7 +30,7 @@ const flight = useFlight()
       Briefing read
     </button>
   </SideCard>
-  <SideCard v-if="card === 'cylinders'" title="Cylinders" @closed="card = undefined">
+  <SideCard v-if="card === 'cylinders'" title="Cylinders" over-list @closed="card = undefined">
     <CylinderBars :engines="frame.cylinders" />
   </SideCard>
   <SideCard v-if="card === 'emergency'" title="Emergency" @closed="card = undefined">

@@ -58,6 +58,11 @@ const { shows, large, hottestF } = usePanels()
 const airLines = computed(() => frame.value?.working.lines ?? [])
 /** Figures are typed where a trace would stand, or where there is none. */
 const hasPad = computed(() => !!item.value?.manual && (isTyping.value || (!!shows.value?.pad && !shows.value.working)))
+const padAsks = computed(() => {
+  const one = item.value
+  return one?.manual && hasPad.value ? { check: one.manual, fields: one.fields, engine: one.engine } : null
+})
+const isByHand = computed(() => frame.value?.source === 'manual')
 
 onMounted(async () => {
   try {
@@ -143,15 +148,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
         :bare="item?.watch === 'lean' || !!frame.working.take_off"
       />
       <p v-if="frame.rough && !large" class="look"><b>The engine runs rough</b></p>
-      <ManualEntry
-        v-if="item?.manual && hasPad && frame.source !== 'manual'"
-        :key="item.id"
-        ref="pad"
-        :check="item.manual"
-        :fields="item.fields"
-        :engine="item.engine"
-        @closed="isTyping = false"
-      />
+      <ManualEntry v-if="padAsks && !isByHand" :key="item!.id" ref="pad" v-bind="padAsks" @closed="isTyping = false" />
       <LeanWorking
         v-if="shows?.working === 'lean'"
         class="work"
@@ -203,15 +200,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
       <p v-if="frame.feed?.says" :class="frame.stale ? 'stop' : 'soft'" role="status">
         <b>{{ frame.stale && frame.feed.says_old ? frame.feed.says_old : frame.feed.says }}</b>
       </p>
-      <ManualEntry
-        v-if="item?.manual && hasPad && frame.source === 'manual'"
-        :key="item.id"
-        ref="pad"
-        :check="item.manual"
-        :fields="item.fields"
-        :engine="item.engine"
-        @closed="isTyping = false"
-      />
+      <ManualEntry v-if="padAsks && isByHand" :key="item!.id" ref="pad" v-bind="padAsks" @closed="isTyping = false" />
       <p v-else-if="frame.source === 'manual'" class="soft">
         <b>{{ frame.registration }}</b> by hand: you read the needles, Jemmon keeps the lists, clocks and sums.
       </p>

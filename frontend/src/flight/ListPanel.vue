@@ -131,7 +131,6 @@ header {
   gap: 4px;
 }
 .styles button {
-  font-size: 18px;
   padding: 0 10px;
 }
 ol {

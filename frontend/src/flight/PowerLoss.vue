@@ -52,9 +52,6 @@ ol {
   font-weight: 700;
 }
 @media (max-width: 700px) {
-  h2 {
-    font-size: 32px;
-  }
   ol {
     font-size: 22px;
   }

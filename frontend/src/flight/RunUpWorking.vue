@@ -31,9 +31,9 @@ const data = computed(() => {
   ]
 })
 const SHOWN_S = 45
-/** What may be lost on one side, from the speed before it. */
+/** What may be lost on the side that is being made, from the speed before it. */
 const allowed = computed<[number, number] | undefined>(() => {
-  const most = props.slots[0]?.most
+  const most = props.slots.find((slot) => slot.state === 'going')?.most
   return props.working && most !== undefined ? [props.working.base_rpm - most, props.working.base_rpm] : undefined
 })
 const lines = [

@@ -3,6 +3,8 @@
 defineProps<{
   /** What it is. */
   title: string
+  /** Over the list, so that levers, the main button and the emergency card stay within reach. */
+  overList?: boolean
 }>()
 defineEmits<{
   /** Close it. */
@@ -11,7 +13,7 @@ defineEmits<{
 </script>
 
 <template>
-  <aside class="card" :aria-label="title">
+  <aside class="card" :class="{ over: overList }" :aria-label="title">
     <header>
       <h2>{{ title }}</h2>
       <button type="button" @click="$emit('closed')">Close</button>
@@ -32,6 +34,11 @@ defineEmits<{
   border-left: 2px solid var(--ink);
   padding: 12px 20px;
   z-index: 5;
+}
+.over {
+  inset: 62px auto 84px 0;
+  border: 2px solid var(--ink);
+  border-left: 0;
 }
 header {
   display: flex;

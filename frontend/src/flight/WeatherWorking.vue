@@ -6,6 +6,7 @@ import type { BodyOf } from '@/api/letters'
 import type { Air, AirReport } from '@/api/schema'
 import { useSending } from '@/api/useAnswer'
 import { useDisplay } from '@/parts/display'
+import { useTypedUnits } from '@/parts/useTypedUnits'
 import { useFlight } from './flight'
 
 /** The air at the field: asked from the weather service, or typed; and what follows from it for engine and run-up. */
@@ -27,6 +28,7 @@ const FIELDS: [keyof Air, string, string][] = [
   ['runway_deg', 'Runway heading', '°'],
 ]
 const typed = ref<Record<string, string>>(shownFrom(props.air ?? {}))
+useTypedUnits(typed, Object.fromEntries(FIELDS.map(([name, , unit]) => [name, unit])))
 
 function shownFrom(air: Partial<Air & AirReport>): Record<string, string> {
   const out: Record<string, string> = {}

@@ -6,6 +6,7 @@ import { useOutbox } from '@/api/outbox'
 import type { Frame } from '@/api/schema'
 import { watchBeat } from '@/api/beat'
 import { listenToFrames } from '@/api/stream'
+import { prefixOf } from '@/practice/owning'
 
 interface Point {
   t: number
@@ -32,7 +33,7 @@ export const useFlight = defineStore('flight', () => {
     frame.value = next
     const last = trace.value.at(-1)
     if (next.rpm === null || (last && next.at_s <= last.t)) return
-    const switched = next.levers[next.item?.engine === 2 ? 'e2_mag' : 'mag']
+    const switched = next.levers[`${prefixOf(next.item?.engine ?? 1)}mag`]
     const mag = typeof switched === 'string' ? switched : null
     const point = { t: next.at_s, rpm: next.rpm, egt: next.mean_egt_f, mag }
     trace.value = [...trace.value.filter((p) => p.t > next.at_s - TRACE_S), point]

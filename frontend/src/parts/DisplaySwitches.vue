@@ -13,7 +13,7 @@ function toggleSound() {
 
 <template>
   <div class="switches">
-    <button type="button" title="Switch units" @click="display.chooseAll(display.forAll === 'us' ? 'metric' : 'us')">
+    <button type="button" title="Switch units" @click="display.switchUnits()">
       {{ display.chosen }}
     </button>
     <button type="button" title="Day or night" @click="display.look = display.look === 'day' ? 'night' : 'day'">

@@ -8,9 +8,9 @@ type System = 'us' | 'metric'
 
 /** How figures and pages look: units, day or night, which hand. The conversion table comes from the server. */
 export const useDisplay = defineStore('display', () => {
-  /** The choice of each family of units; what none was made for is as all once were. */
+  /** One system for all, or the own choice of each family, which stays kept meanwhile. */
+  const units = useLocalStorage<System | 'own'>('units', 'us')
   const choices = useLocalStorage<Record<string, System>>('unit_choices', {})
-  const forAll = useLocalStorage<System>('units', 'us')
   const look = useLocalStorage<'day' | 'night'>('look', 'day')
   const hand = useLocalStorage<'right' | 'left'>('hand', 'right')
   const sound = useLocalStorage('sound', false)
@@ -30,13 +30,16 @@ export const useDisplay = defineStore('display', () => {
     families.value = known.families
   }
 
-  const choiceOf = (family: string): System => choices.value[family] ?? forAll.value
+  const choiceOf = (family: string): System => (units.value === 'own' ? (choices.value[family] ?? 'us') : units.value)
   function choose(family: string, system: System) {
-    choices.value = { ...choices.value, [family]: system }
+    const all = families.value.map((one) => [one.name, choiceOf(one.name)])
+    choices.value = { ...Object.fromEntries(all), [family]: system }
+    units.value = 'own'
   }
-  function chooseAll(system: System) {
-    choices.value = {}
-    forAll.value = system
+  /** One tap for all: the one system, the other, and the own choice where one was made. */
+  function switchUnits() {
+    const hasOwn = Object.keys(choices.value).length > 0
+    units.value = units.value === 'us' ? 'metric' : units.value === 'metric' && hasOwn ? 'own' : 'us'
   }
   function systemOf(unit: string): System {
     const family = families.value.find((one) => one.units.includes(unit))
@@ -98,10 +101,10 @@ export const useDisplay = defineStore('display', () => {
   return {
     tachometer,
     families,
-    forAll,
+    units,
     choiceOf,
     choose,
-    chooseAll,
+    switchUnits,
     chosen,
     look,
     hand,

@@ -5,12 +5,13 @@ import { answer, api } from '@/api/client'
 import { useAnswer } from '@/api/useAnswer'
 import { useDisplay } from '@/parts/display'
 import PageFrame from '@/parts/PageFrame.vue'
+import { useTypedUnits } from '@/parts/useTypedUnits'
 import ClimbTable from './ClimbTable.vue'
 import PlanForm from './PlanForm.vue'
 import PlanPictures from './PlanPictures.vue'
 import SettingTable from './SettingTable.vue'
 import TankTable from './TankTable.vue'
-import { NOTHING_ASKED, queryOf } from './asked'
+import { NOTHING_ASKED, queryOf, type Asked } from './asked'
 
 /** Before the flight: what to set for a power, what full throttle still gives by altitude, and the climb. Prints as a card. */
 const props = defineProps<{
@@ -18,7 +19,8 @@ const props = defineProps<{
   id: string
 }>()
 const display = useDisplay()
-const asked = ref({ ...NOTHING_ASKED })
+const asked = ref<Asked>({ ...NOTHING_ASKED })
+useTypedUnits(asked, { oat_c: 'c', fuel: 'gal' })
 const {
   answer: page,
   problem,

@@ -8,10 +8,12 @@ export interface Own {
   side: string
 }
 
+/** How the levers of an engine begin, by its number. */
+export const prefixOf = (engine: number) => (engine === 2 ? 'e2_' : '')
+
 /** Whose levers are whose: those of a twin are there for each engine, but for what both share. `engine`: whose the keys move. */
 export function useOwning(cockpit: ComputedRef<Cockpit>, engine: () => number) {
   const isTwin = computed(() => cockpit.value.engines.length > 1)
-  const prefixOf = (number: number) => (number === 2 ? 'e2_' : '')
   const of = (kind: Control['kind']) => cockpit.value.controls.filter((c) => c.kind === kind)
   const ownOf = (control: { id: string; name: string; shared?: boolean }): Own[] =>
     isTwin.value && !control.shared

@@ -1,6 +1,6 @@
 """What all events of a flight say together: a value that moves by one event at a time."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -11,7 +11,7 @@ from ..judgement.registry import title_of
 from ..procedure.notice import still_away
 from ..procedure.progress import Done, Progress, open_items
 from ..start.engine_state import EngineState, OilClock, engine_step
-from ..trace.finding import INCOMPLETE, RANK, UNKNOWN, WITHIN
+from ..trace.finding import INCOMPLETE, LOOK, RANK, STOP, UNKNOWN, WITHIN
 
 KeptFinding = Mapping[str, Any]
 
@@ -145,14 +145,24 @@ def sentence(state: FlightState) -> str:
         return "Nothing was measured in this flight."
     against = [finding for finding in findings if finding["verdict"] != WITHIN]
     good = len(findings) - len(against)
+    within = f"{good} check{'s' * (good > 1)}, all within limits{_before_that(state, findings)}"
     if not against:
-        return f"{good} check{'s' * (good > 1)}, all within limits."
+        return f"{within}."
     if good and all(finding["kind"] in _MINOR and finding["verdict"] == UNKNOWN for finding in against):
         left = ", ".join(title_of(finding["kind"]) for finding in against)
-        return f"{good} check{'s' * (good > 1)}, all within limits; not judged: {left}."
+        return f"{within}; not judged: {left}."
     against.sort(key=lambda finding: (RANK[finding["verdict"]], finding["kind"] not in _MINOR), reverse=True)
     rest = list(dict.fromkeys(title_of(finding["kind"]) for finding in against[1:]))
     return str(against[0]["because"]) + (f" Also not within: {', '.join(rest)}." if rest else "")
+
+
+def _before_that(state: FlightState, last: Sequence[KeptFinding]) -> str:
+    """Return in words what was a look or a stop before it was made again; empty where nothing was."""
+    earlier = [
+        one for one in state.findings if one["verdict"] in (LOOK, STOP) and all(one is not kept for kept in last)
+    ]
+    titles = dict.fromkeys(title_of(one["kind"]) for one in earlier)
+    return f" when last made; before that not: {', '.join(titles)}" if titles else ""
 
 
 def half_checks(profile: Profile, state: FlightState) -> list[str]:

@@ -4,7 +4,6 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..aircraft import Item
-from ..flight.state import FlightState
 from ..judgement.check import Evidence
 from ..judgement.magneto import find_magneto_checks, side_word
 from ..judgement.recognition import ONE_CHECK_GAP_S
@@ -27,7 +26,7 @@ class SideSlot:
     unit: str
 
 
-def magneto_slots(evidence: Evidence, state: FlightState, item: Item, now: Sample) -> tuple[SideSlot, ...]:
+def magneto_slots(evidence: Evidence, item: Item, now: Sample) -> tuple[SideSlot, ...]:
     """Return the two sides of the magneto check that is being made; empty where the item asks for another check, or the profile
     lacks a limit that it needs."""
     profile = evidence.profile
@@ -41,7 +40,7 @@ def magneto_slots(evidence: Evidence, state: FlightState, item: Item, now: Sampl
     slots = []
     for name in ("left", "right") if known else ("first", "second"):
         drop_rpm, most_rpm = measured.get(f"drop_{name}_rpm"), profile.limit_of_side("mag_drop_max_rpm", name)
-        going = "one_magneto" in state.away and position == _POSITIONS.get(name)
+        going = position is not None and position == _POSITIONS.get(name)
         slots.append(
             SideSlot(
                 name=side_word(profile, name),

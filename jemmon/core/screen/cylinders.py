@@ -10,6 +10,8 @@ from ..base.figures import difference, figure
 from ..trace.sample import Sample
 from ..trace.signals import cylinder_of, of_engine
 
+_BURNS_FROM_F = 500.0  # common practice: the hottest exhaust of an engine that runs is above it
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Cylinder:
@@ -48,15 +50,16 @@ def describe_cylinders(profile: Profile, now: Sample | None) -> tuple[EngineCyli
 
 def _engine(profile: Profile, number: int, name: str, readings: Mapping[str, float]) -> EngineCylinders:
     egts, chts = _by_cylinder(readings, "egt"), _by_cylinder(readings, "cht")
-    apart = {one: _apart(one, egts) for one in egts}
+    runs = not egts or max(egts.values()) > _BURNS_FROM_F  # of a cold engine neither figure means anything
+    apart = {one: _apart(one, egts) if runs else None for one in egts}
     rows = tuple(
         Cylinder(number=one, egt_f=egts.get(one), cht_f=chts.get(one), egt_apart_f=apart.get(one))
         for one in sorted({*egts, *chts})
     )
-    hottest = max(chts, key=lambda one: chts[one], default=None)
+    hottest = max(chts, key=lambda one: chts[one], default=None) if runs else None
     known = {one: value for one, value in apart.items() if value is not None}
     odd = max(known, key=lambda one: abs(known[one]), default=None)
-    said = []
+    said = [] if runs else ["No exhaust is hot: the engine does not run."]
     if hottest is not None:
         said.append(f"Highest CHT: cylinder {hottest}, {figure(chts[hottest], 'f')}.")
     if odd is not None:

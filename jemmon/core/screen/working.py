@@ -58,7 +58,7 @@ def work_out(
     )
     working = Working(
         magneto=magneto_working(recent, profile, state),
-        slots=magneto_slots(evidence[item.engine or 1], state, item, now) if item else (),
+        slots=magneto_slots(evidence[item.engine or 1], item, now) if item else (),
         lean=_lean(evidence, state, item),
         choices=choices if runs else (),
         take_off=take_off_watch(profile, state, recent, now, own_lack_inhg) if runs else None,
