@@ -157,6 +157,14 @@ class FlightsAsked(Query):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class TraceAsked(Query):
+    """Which part of a flight, in its own time [s]; the whole where nothing is said."""
+
+    from_s: Annotated[float, Field(ge=-1e9, le=1e9)] | None = None
+    to_s: Annotated[float, Field(ge=-1e9, le=1e9)] | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class UseAsked(Query):
     """Whether flights for practice are looked at, or real ones; without a word the real ones where there are any."""
 

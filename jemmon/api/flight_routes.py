@@ -13,13 +13,14 @@ from werkzeug.exceptions import Conflict, NotFound
 from ..app.exports import write_zip
 from ..app.hangar import Hangar
 from ..core.screen.aircraft import aircraft_line
+from ..core.screen.drawn import TracePoints, trace_points
 from ..core.screen.frame import Frame
-from ..core.screen.record import FlightLine, FlightList, FlightRecord, TracePoints, drop_sentence, record, trace_points
+from ..core.screen.record import FlightLine, FlightList, FlightRecord, drop_sentence, record
 from ..core.trace import Trace, write_trace_csv
 from ..feeds.practice_faults import draw_fault
 from ..store import flights, samples
 from .answers import Kept, ReadIn, Removed, TakenBack
-from .bodies import BeginFlight, FileAsked, FlightsAsked, Hidden, Note, Removal, TakeBack, post_event
+from .bodies import BeginFlight, FileAsked, FlightsAsked, Hidden, Note, Removal, TakeBack, TraceAsked, post_event
 from .contract import route
 
 bp = Blueprint("flights", __name__, url_prefix="/api")
@@ -182,10 +183,16 @@ def trace_csv(flight_id: str) -> Response:
     return Response(text, mimetype="text/csv", headers=headers)
 
 
-@route(bp, "GET", "/flights/<flight_id>/trace", answer=TracePoints)
-def trace_to_draw(flight_id: str) -> TracePoints:
-    """RPM, EGT, fuel flow and pressures, thinned to be drawn."""
-    return trace_points(_trace(flight_id))
+@route(bp, "GET", "/flights/<flight_id>/trace", query=TraceAsked, answer=TracePoints)
+def trace_to_draw(flight_id: str, query: TraceAsked) -> TracePoints:
+    """Every signal of the flight, or of a part of it, thinned to be drawn and read off."""
+    trace = _trace(flight_id)
+    with _hangar().database.reading() as db:
+        flight = flights.flight_by_id(db, flight_id)
+        if flight is None:
+            raise NotFound("There is no such flight.")
+        profile = flights.profile_by_hash(db, flight.profile_hash)
+    return trace_points(trace, profile, query.from_s, query.to_s)
 
 
 @route(

@@ -28,6 +28,30 @@ def test_each_engine_of_a_twin_has_its_own():
     assert (right.name, right.hottest) == ("Right engine", 2)
 
 
+@pytest.mark.parametrize(
+    ("left_cht_f", "left_egt_f", "said"),
+    [
+        (372, 1_390, ("32 °F above", "20 °F below")),
+        (340, 1_410, ("the same as", "the same as")),
+        (330, 1_420, ("10 °F below", "10 °F above")),
+    ],
+)
+def test_left_is_held_against_right(left_cht_f, left_egt_f, said):
+    readings = {f"egt{n}_f": left_egt_f for n in (1, 2, 3)} | {f"e2_egt{n}_f": 1_410 for n in (1, 2, 3)}
+    left, right = describe_cylinders(TWIN, needles(cht1_f=left_cht_f, e2_cht1_f=340, **readings))
+    words = f"Highest CHT {said[0]} the other engine's; Middle EGT {said[1]} the other engine's."
+    assert plain(left.say).endswith(words)
+    turned = {"above": "below", "below": "above"}
+    mirrored = " ".join(turned.get(word, word) for word in words.split(" "))
+    assert plain(right.say).endswith(mirrored)
+
+
+def test_an_engine_that_does_not_run_is_held_against_nothing():
+    cold = {f"e2_egt{n}_f": 60 for n in (1, 2, 3)}
+    left, _ = describe_cylinders(TWIN, needles(cht1_f=300, egt1_f=1_300, e2_cht1_f=60, **cold))
+    assert "other engine" not in left.say
+
+
 @pytest.mark.parametrize(("egts", "odd"), [((1_300, 1_400), None), ((1_300, 1_400, 1_310), 2)])
 def test_two_exhausts_alone_have_no_middle(egts, odd):
     readings = {f"egt{number}_f": value for number, value in enumerate(egts, 1)}

@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 
 ROOT = Path(__file__).parent.parent.parent
-LIMIT = '    _row("gearbox_t_max_f", "f", "Gearbox temperature, at most", 100, 300),\n'
+LIMIT = '        _row("gearbox_t_max_f", "f", "Gearbox temperature, at most", 100, 300),\n'
 SIGNAL = '    _needle("gearbox_t", "Gearbox temperature", "f", _TEMPERATURE_F, most("gearbox_t_max_f"), slack=1.0),\n'
 SWITCH = '    _switch("air_start", "Starting air"),\n'
 
@@ -69,7 +69,7 @@ def test_a_limit_and_a_signal_are_a_row_each_and_are_judged_and_shown(copy):
 
     write(copy, hot_gearbox)
     assert "gearbox_t" in ask(copy, "profile", "check", "k-new"), "without their rows both are refused"
-    insert(copy, "jemmon/core/aircraft/limits.py", "    # warm-up and its gates\n", LIMIT)
+    insert(copy, "jemmon/core/aircraft/limits.py", '        _row("warm_up_min_rpm"', LIMIT)
     insert(copy, "jemmon/core/trace/signals.py", '    _probe("egt", "EGT"),\n', SIGNAL)
     assert ask(copy, "profile", "check", "k-new").startswith("k-new: ")
     found = judged(copy, "rpm,oil_p_psi,gearbox_t_c", lambda t: (1800, 60, 80 if t < 30 else 95))

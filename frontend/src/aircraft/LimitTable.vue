@@ -12,6 +12,8 @@ const props = defineProps<{
   id: string
   /** Its limits. */
   limits: LimitLine[]
+  /** What is looked for in their titles. */
+  wanted: string
 }>()
 const emit = defineEmits<{
   /** The profile as it is now. */
@@ -23,14 +25,18 @@ const open = ref<LimitLine>()
 const value = ref('')
 const source = ref('type')
 const reason = ref('')
-const text = ref('')
 const SOURCES = [
   ['type', 'The handbook of the type'],
   ['common practice', 'Common practice'],
 ] as const
-const shown = computed(() => {
-  const wanted = text.value.trim().toLowerCase()
-  return props.limits.filter((limit) => limit.title.toLowerCase().includes(wanted))
+/** Those that are looked for, by the part of a flight that they are read in. */
+const groups = computed(() => {
+  const word = props.wanted.trim().toLowerCase()
+  const found = props.limits.filter((limit) => `${limit.title} ${limit.note}`.toLowerCase().includes(word))
+  return [...new Set(found.map((limit) => limit.phase))].map((phase) => ({
+    phase,
+    limits: found.filter((limit) => limit.phase === phase),
+  }))
 })
 
 function change(limit: LimitLine) {
@@ -63,7 +69,6 @@ defineExpose({ back })
 </script>
 
 <template>
-  <el-input v-model="text" placeholder="Find a limit" aria-label="Find a limit" clearable size="large" class="find" />
   <p v-if="problem || notBack" class="look" role="alert">
     <b>{{ problem || notBack }}</b>
   </p>
@@ -77,8 +82,13 @@ defineExpose({ back })
         <th><span class="sr">Change</span></th>
       </tr>
     </thead>
-    <tbody>
-      <template v-for="limit in shown" :key="limit.name">
+    <tbody v-for="group in groups" :key="group.phase">
+      <tr>
+        <th colspan="5" scope="rowgroup">
+          <h3>{{ group.phase }}</h3>
+        </th>
+      </tr>
+      <template v-for="limit in group.limits" :key="limit.name">
         <tr>
           <td>{{ limit.title }}</td>
           <td class="figure">
@@ -121,12 +131,12 @@ defineExpose({ back })
 </template>
 
 <style scoped>
-.find {
-  max-width: 420px;
-}
 table {
   border-collapse: collapse;
   width: 100%;
+}
+h3 {
+  margin: 14px 0 0;
 }
 th,
 td {

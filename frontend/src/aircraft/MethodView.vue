@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { nextTick, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { answer, api } from '@/api/client'
 import { useAnswer } from '@/api/useAnswer'
+import PageContents from '@/parts/PageContents.vue'
 import PageFrame from '@/parts/PageFrame.vue'
 import MethodText from '@/parts/MethodText.vue'
 import { useDisplay } from '@/parts/display'
@@ -16,6 +17,13 @@ const route = useRoute()
 const display = useDisplay()
 const params = { path: { profile_id: props.id } }
 const { answer: page, problem } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}/methods', { params })))
+const wanted = ref('')
+/** Those that speak of what is looked for, in their title, their words or their limits. */
+const shown = computed(() => {
+  const word = wanted.value.trim().toLowerCase()
+  return (page.value?.methods ?? []).filter((m) => JSON.stringify(m).toLowerCase().includes(word))
+})
+const parts = computed(() => shown.value.map((m) => ({ id: m.kind, title: m.title })))
 watch(page, async () => {
   await nextTick()
   if (route.hash) document.getElementById(route.hash.slice(1))?.scrollIntoView()
@@ -33,7 +41,8 @@ watch(page, async () => {
       {{ page.methods.length }} kinds of check; live and from a record they are judged alike. Within limits is no
       permission to fly.
     </p>
-    <section v-for="m in page?.methods" :id="m.kind" :key="m.kind" :aria-label="m.title">
+    <PageContents v-if="page" v-model="wanted" :parts="parts" finds="Find a check, a word or a limit" />
+    <section v-for="m in shown" :id="m.kind" :key="m.kind" :aria-label="m.title">
       <h2>{{ m.title }}</h2>
       <MethodText :method="m" />
       <table v-if="m.limits.length">

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { answer, api } from '@/api/client'
 import { useAnswer } from '@/api/useAnswer'
-import { useTemplateRef } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 import LimitTable from './LimitTable.vue'
+import PageContents from '@/parts/PageContents.vue'
 import PageFrame from '@/parts/PageFrame.vue'
 import { useDisplay } from '@/parts/display'
 
@@ -14,6 +15,29 @@ const props = defineProps<{
 const display = useDisplay()
 const params = { path: { profile_id: props.id } }
 const { answer: profile, problem } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}', { params })))
+const wanted = ref('')
+const says = (...texts: (string | null)[]) => texts.join(' ').toLowerCase().includes(wanted.value.trim().toLowerCase())
+/** The phases with the lists whose items speak of what is looked for. */
+const phases = computed(() =>
+  (profile.value?.phases ?? [])
+    .map((phase, k) => ({
+      id: `phase-${k}`,
+      title: phase.title,
+      lists: phase.lists
+        .map((list) => ({
+          ...list,
+          items: list.items.filter((i) => says(list.title, i.challenge, i.response, i.why, i.where)),
+        }))
+        .filter((list) => list.items.length),
+    }))
+    .filter((phase) => phase.lists.length),
+)
+const parts = computed(() => [
+  { id: 'limits', title: 'Limits' },
+  { id: 'put-back', title: 'Put back' },
+  ...phases.value,
+  { id: 'emergency', title: 'Emergency card' },
+])
 const table = useTemplateRef<InstanceType<typeof LimitTable>>('table')
 </script>
 
@@ -33,19 +57,26 @@ const table = useTemplateRef<InstanceType<typeof LimitTable>>('table')
         <a :href="`/api/aircraft/${id}/profile.json`" download class="key out">Save as JSON</a>
         <span class="soft"> content {{ profile.content_hash }}</span>
       </p>
-      <h2>Limits</h2>
+      <PageContents v-model="wanted" :parts="parts" finds="Find a limit or an item" />
+      <h2 id="limits">Limits</h2>
       <p v-if="profile.is_changed" class="look">
         This profile differs from what ships.
         <button type="button" class="plain" @click="table?.back()">Bring all of it back to shipped</button>
       </p>
-      <LimitTable :id="id" ref="table" :limits="profile.limits" @changed="(page) => (profile = page)" />
-      <h2>Put back</h2>
+      <LimitTable
+        :id="id"
+        ref="table"
+        :limits="profile.limits"
+        :wanted="wanted"
+        @changed="(page) => (profile = page)"
+      />
+      <h2 id="put-back">Put back</h2>
       <p v-for="pair in profile.put_backs" :key="pair.title">
         {{ pair.title }}: <b>{{ display.sentence(pair.back) }}</b>
         <span class="soft">due after {{ Math.round(pair.due_s) }} s</span>
       </p>
-      <section v-for="phase in profile.phases" :key="phase.title">
-        <h2>{{ phase.title }}</h2>
+      <section v-for="phase in phases" :key="phase.id">
+        <h2 :id="phase.id">{{ phase.title }}</h2>
         <template v-for="list in phase.lists" :key="list.title">
           <h3>
             {{ list.title }}
@@ -68,7 +99,7 @@ const table = useTemplateRef<InstanceType<typeof LimitTable>>('table')
           </ol>
         </template>
       </section>
-      <h2>Emergency card</h2>
+      <h2 id="emergency">Emergency card</h2>
       <section v-for="drill in profile.emergency" :key="drill.title">
         <h3 class="stop">{{ drill.title }}</h3>
         <ol>

@@ -354,7 +354,7 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    /** RPM, EGT, fuel flow and pressures, thinned to be drawn. */
+    /** Every signal of the flight, or of a part of it, thinned to be drawn and read off. */
     get: operations['flights.trace_to_draw']
     put?: never
     post?: never
@@ -953,6 +953,29 @@ export interface components {
       reason: string
       /** Who */
       who: string
+    }
+    /**
+     * Channel
+     * @description One signal of a trace, thinned as its times are: `values` in `unit`, or `words` for a switch with named positions; None
+     *     where there is no reading.
+     */
+    Channel: {
+      /** Id */
+      id: string
+      /** Title */
+      title: string
+      /** Unit */
+      unit: string
+      /**
+       * Values
+       * @default null
+       */
+      values: (number | null)[] | null
+      /**
+       * Words
+       * @default null
+       */
+      words: (string | null)[] | null
     }
     /**
      * CheckAgain
@@ -1769,12 +1792,14 @@ export interface components {
     }
     /**
      * LimitLine
-     * @description A limit of a profile: its figure in a core unit, and where it comes from; the figure that ships under this id, and
-     *     whether this one differs.
+     * @description A limit of a profile: its figure in a core unit, the part of a flight that it is read in, and where it comes from; the
+     *     figure that ships under this id, and whether this one differs.
      */
     LimitLine: {
       /** Name */
       name: string
+      /** Phase */
+      phase: string
       /** Title */
       title: string
       /** Unit */
@@ -3692,25 +3717,22 @@ export interface components {
     }
     /**
      * TracePoints
-     * @description A flight's samples thinned to be drawn: time [s], and each signal in its core unit; None where there is no reading.
+     * @description A flight's samples thinned to be drawn: time [s], the speed and the mean EGT [°F] that are drawn, and every channel to be
+     *     read under the cursor. `start_s` and `end_s` are where the whole trace begins and ends.
      */
     TracePoints: {
+      /** Start S */
+      start_s: number
+      /** End S */
+      end_s: number
       /** Time S */
       time_s: number[]
       /** Rpm */
       rpm: (number | null)[] | null
-      /** Ff Gph */
-      ff_gph: (number | null)[] | null
-      /** Map Inhg */
-      map_inhg: (number | null)[] | null
-      /** Oil P Psi */
-      oil_p_psi: (number | null)[] | null
-      /** Egt F */
-      egt_f: {
-        [key: string]: (number | null)[]
-      }
       /** Mean Egt F */
       mean_egt_f: (number | null)[] | null
+      /** Channels */
+      channels: components['schemas']['Channel'][]
     }
     /**
      * Trend
@@ -4100,6 +4122,7 @@ export type BurnOffStarted = components['schemas']['BurnOffStarted']
 export type CardRow = components['schemas']['CardRow']
 export type CarryOn = components['schemas']['CarryOn']
 export type ChangedLimit = components['schemas']['ChangedLimit']
+export type Channel = components['schemas']['Channel']
 export type CheckAgain = components['schemas']['CheckAgain']
 export type ClimbRow = components['schemas']['ClimbRow']
 export type Cockpit = components['schemas']['Cockpit']
@@ -5702,7 +5725,10 @@ export interface operations {
   }
   'flights.trace_to_draw': {
     parameters: {
-      query?: never
+      query?: {
+        from_s?: number | null
+        to_s?: number | null
+      }
       header?: never
       path: {
         flight_id: string
@@ -5731,6 +5757,15 @@ export interface operations {
       }
       /** @description What is wrong. */
       404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
         headers: {
           [name: string]: unknown
         }

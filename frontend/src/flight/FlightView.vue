@@ -13,6 +13,7 @@ import BurnOff from './BurnOff.vue'
 import BriefingLines from './BriefingLines.vue'
 import DayWorking from './DayWorking.vue'
 import EngineLevers from '@/practice/EngineLevers.vue'
+import WantedLever from '@/practice/WantedLever.vue'
 import FindingCard from '@/parts/FindingCard.vue'
 import FuelPanel from './FuelPanel.vue'
 import FlightCards from './FlightCards.vue'
@@ -37,6 +38,7 @@ import StartClocks from './StartClocks.vue'
 import TopBar from './TopBar.vue'
 import WarmUpLines from './WarmUpLines.vue'
 import WeatherWorking from './WeatherWorking.vue'
+import { prefixOf } from '@/practice/owning'
 import { useDisplay } from '@/parts/display'
 import { useFlight } from './flight'
 
@@ -82,6 +84,8 @@ watch(
   (now) => (display.tachometer = now),
   { immediate: true },
 )
+/** The simulated engine's levers can be moved. */
+const hasLevers = computed(() => !!frame.value?.feed && !frame.value.feed.no_levers)
 watch(item, (now, before) => now?.id !== before?.id && (isTyping.value = false))
 watch(
   () => item.value?.finding?.event,
@@ -128,6 +132,11 @@ useFlightKeys({ go, card, isTyping, pad, levers })
       <MemoryList v-else-if="does === 'by_heart' && list" :list="list" />
       <ActionPanel v-else :frame="frame" />
       <template v-if="!large && item && (does === 'item' || does === 'answer' || does === 'stopped')">
+        <WantedLever
+          v-if="hasLevers && item.lever && shows?.working !== 'lean'"
+          :wanted="item.lever"
+          :levers="frame.levers"
+        />
         <DayWorking v-if="item.watch === 'day'" :facts="frame.facts" />
         <WeatherWorking v-if="item.watch === 'weather'" :air="frame.air" />
         <BriefingLines v-if="item.watch === 'briefing'" :lines="frame.briefing.lines" />
@@ -155,7 +164,9 @@ useFlightKeys({ go, card, isTyping, pad, levers })
         :working="frame.working.lean ?? null"
         :finding="item?.finding ?? null"
         :cht-f="hottestF"
-      />
+      >
+        <WantedLever v-if="hasLevers" :wanted="`${prefixOf(item?.engine ?? 1)}mixture`" :levers="frame.levers" />
+      </LeanWorking>
       <RunUpWorking
         v-else-if="shows?.working"
         class="work"
@@ -205,7 +216,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
         <b>{{ frame.registration }}</b> by hand: you read the needles, Jemmon keeps the lists, clocks and sums.
       </p>
       <EngineLevers
-        v-if="frame.feed && !frame.feed.no_levers"
+        v-if="hasLevers"
         ref="levers"
         :levers="frame.levers"
         :wanted="item?.lever ?? null"

@@ -122,13 +122,14 @@ const marks = computed(() =>
         label="EGT of each cylinder against fuel flow, peaks marked"
       />
     </div>
+    <slot />
   </section>
 </template>
 
 <style scoped>
 .lean {
   display: grid;
-  grid-template-rows: auto minmax(220px, 1fr);
+  grid-template-rows: auto minmax(220px, 1fr) auto;
   gap: 8px;
   min-height: 0;
 }
@@ -157,6 +158,9 @@ const marks = computed(() =>
   display: flex;
   flex-wrap: wrap;
   gap: 6px;
+}
+.lean :slotted(.wanted-lever) {
+  max-width: none; /* the mixture under the plot, as wide as it is */
 }
 .plotbox {
   min-height: 200px;

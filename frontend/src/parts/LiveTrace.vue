@@ -2,14 +2,15 @@
 import { useResizeObserver } from '@vueuse/core'
 import UPlot from 'uplot'
 import 'uplot/dist/uPlot.min.css'
+import { drawing } from './traceDrawing'
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 
 /** Lines against a common axis, drawn fast. Each line has its own scale when `scale` differs. */
 const props = defineProps<{
   /** The axis (time or fuel flow), then one array for each line. */
   data: (number | null)[][]
-  /** What each line is: label, scale name, dashed or not. */
-  lines: { label: string; scale: string; dash?: number[]; width?: number; points?: boolean }[]
+  /** What each line is: label, scale name, dashed or not, points or crosses instead of a line. */
+  lines: { label: string; scale: string; dash?: number[]; width?: number; points?: boolean; crosses?: boolean }[]
   /** Vertical marks on the axis, with their words. */
   marks?: { at: number; text: string }[]
   /** A stretch of the axis that is hatched: not to be left there. */
@@ -23,8 +24,16 @@ const props = defineProps<{
   axis: { x: string; y: string; y2?: string; counted?: boolean; dates?: boolean }
   /** The picture said in words. */
   label: string
+  /** A cursor follows the hand, and a stretch that is drawn over is asked for. */
+  explores?: boolean
+  /** The number of the point that the cursor is at. */
+  under?: number
 }>()
 const emit = defineEmits<{
+  /** The cursor came to a point. */
+  under: [place: number]
+  /** A stretch of the axis was drawn over: a closer look is wanted. */
+  stretch: [from: number, to: number]
   /** A place of the axis was tapped: the number of the nearest point. */
   picked: [place: number]
 }>()
@@ -37,100 +46,24 @@ function pick(event: MouseEvent) {
 const box = useTemplateRef<HTMLDivElement>('box')
 let plot: UPlot | undefined
 
-const css = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
+const { css, ...hooks } = drawing(props)
 
-/** Hatch, not colour, says what to avoid: it reads in any light and to any eye. */
-function drawBand(u: UPlot) {
-  if (!props.band) return
-  const { ctx, bbox } = u
-  const left = Math.max(u.valToPos(props.band[0], 'x', true), bbox.left)
-  const right = Math.min(u.valToPos(props.band[1], 'x', true), bbox.left + bbox.width)
-  if (!(right > left)) return
-  ctx.save()
-  ctx.beginPath()
-  ctx.rect(left, bbox.top, right - left, bbox.height)
-  ctx.clip()
-  ctx.strokeStyle = css('--line')
-  ctx.lineWidth = 2 * devicePixelRatio
-  for (let x = left - bbox.height; x < right; x += 14 * devicePixelRatio) {
-    ctx.beginPath()
-    ctx.moveTo(x, bbox.top + bbox.height)
-    ctx.lineTo(x + bbox.height, bbox.top)
-    ctx.stroke()
-  }
-  ctx.restore()
+/** What the hand does on a picture that is looked into. */
+const exploring = (): Partial<UPlot.Options> => ({
+  cursor: props.explores
+    ? { y: false, points: { show: false }, drag: { x: true, y: false, setScale: false } }
+    : { show: false },
+  legend: { show: false },
+})
+function tellStretch(u: UPlot) {
+  if (u.select.width < 8) return
+  emit('stretch', u.posToVal(u.select.left, 'x'), u.posToVal(u.select.left + u.select.width, 'x'))
+  u.setSelect({ left: 0, top: 0, width: 0, height: 0 }, false)
 }
-
-function drawLevel(u: UPlot) {
-  if (!props.level) return
-  const { ctx, bbox } = u
-  const scale = props.lines[0]?.scale ?? ''
-  if (!u.scales[scale]) return
-  const top = Math.max(u.valToPos(props.level[1], scale, true), bbox.top)
-  const bottom = Math.min(u.valToPos(props.level[0], scale, true), bbox.top + bbox.height)
-  if (!(bottom > top)) return
-  ctx.save()
-  ctx.globalAlpha = 0.45
-  ctx.fillStyle = css('--line')
-  ctx.fillRect(bbox.left, top, bbox.width, bottom - top)
-  ctx.restore()
-}
-
-function drawMarks(u: UPlot) {
-  const { ctx } = u
-  ctx.save()
-  ctx.fillStyle = css('--ink')
-  ctx.strokeStyle = css('--ink')
-  ctx.font = `${14 * devicePixelRatio}px 'Atkinson Hyperlegible'`
-  ctx.setLineDash([4, 4])
-  props.marks?.forEach((mark, k) => {
-    const x = u.valToPos(mark.at, 'x', true)
-    ctx.beginPath()
-    ctx.moveTo(x, u.bbox.top)
-    ctx.lineTo(x, u.bbox.top + u.bbox.height)
-    ctx.stroke()
-    const y = u.bbox.top + (16 + k * 18) * devicePixelRatio
-    ctx.save() // a halo of paper, so that a neighbour's line does not cross the words
-    ctx.setLineDash([])
-    ctx.lineWidth = 5 * devicePixelRatio
-    ctx.strokeStyle = css('--paper')
-    ctx.strokeText(mark.text, x + 4, y)
-    ctx.restore()
-    ctx.fillText(mark.text, x + 4, y)
-  })
-  ctx.restore()
-}
-
-/** A dot on each line at the own position, its name beside it; names that would lie on each other move apart. */
-function drawHere(u: UPlot) {
-  if (props.here === undefined) return
-  const row = u.valToIdx(props.here)
-  const dots = props.lines
-    .map((line, k) => ({ line, value: u.scales[line.scale] && u.data[k + 1]?.[row] }))
-    .filter((dot): dot is { line: (typeof props.lines)[number]; value: number } => typeof dot.value === 'number')
-    .map(({ line, value }) => ({ line, y: u.valToPos(value, line.scale, true) }))
-    .sort((a, b) => a.y - b.y)
-  const { ctx } = u
-  const x = u.valToPos(props.here, 'x', true)
-  const apart = 17 * devicePixelRatio
-  let free = -Infinity
-  ctx.save()
-  ctx.fillStyle = css('--ink')
-  ctx.font = `bold ${15 * devicePixelRatio}px 'Atkinson Hyperlegible'`
-  ctx.textBaseline = 'middle'
-  ctx.lineWidth = 5 * devicePixelRatio
-  ctx.strokeStyle = css('--paper')
-  for (const { line, y } of dots) {
-    ctx.beginPath()
-    ctx.arc(x, y, (line.width ? 6 : 4) * devicePixelRatio, 0, 2 * Math.PI)
-    ctx.fill()
-    const at = Math.max(y, free)
-    free = at + apart
-    const left = x - ctx.measureText(line.label).width - 10 * devicePixelRatio
-    ctx.strokeText(line.label, left, at)
-    ctx.fillText(line.label, left, at)
-  }
-  ctx.restore()
+function moveCursor() {
+  const at = props.explores && props.under !== undefined && plot?.data[0][props.under]
+  if (plot && typeof at === 'number' && plot.cursor.idx !== props.under)
+    plot.setCursor({ left: plot.valToPos(at, 'x'), top: 1 }, false)
 }
 
 /** Room on the left for the names beside the dots. */
@@ -188,16 +121,21 @@ function make() {
       width: Math.max(box.value.clientWidth, 120),
       height: Math.max(box.value.clientHeight, 100),
       scales: { x: { time: false, range: withRoom } },
-      cursor: { show: false },
+      ...exploring(),
       axes,
-      hooks: { drawClear: [drawBand, drawLevel], draw: [drawMarks, drawHere] },
+      hooks: {
+        drawClear: [hooks.drawBand, hooks.drawLevel],
+        draw: [hooks.drawMarks, hooks.drawHere, hooks.drawCrosses],
+        setCursor: [(u) => typeof u.cursor.idx === 'number' && emit('under', u.cursor.idx)],
+        setSelect: [tellStretch],
+      },
       series: [
         {},
         ...props.lines.map((l) => ({
           label: l.label,
           scale: l.scale,
           stroke: l.scale === scales[0] ? ink : css('--soft'),
-          width: l.points && !l.width ? 0 : (l.width ?? 2),
+          width: (l.points || l.crosses) && !l.width ? 0 : (l.width ?? 2),
           dash: l.dash,
           spanGaps: !l.points,
           points: { show: l.points ?? false, size: l.width ? 4 : 10 },
@@ -223,6 +161,7 @@ watch(
   () => props.data,
   (data) => plot?.setData(data as UPlot.AlignedData),
 )
+watch(() => [props.under, props.data], moveCursor, { flush: 'post' })
 </script>
 
 <template><div ref="box" class="plot" role="img" :aria-label="label" @click="pick"></div></template>

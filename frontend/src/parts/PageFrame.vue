@@ -22,6 +22,7 @@ const PAGES = [
   ['/help', 'Help'],
 ] as const
 const own = computed(() => OWN_PAGES.map(([path, say]) => ({ to: `/aircraft/${props.aircraft?.id}${path}`, say })))
+const again = () => location.reload()
 watchEffect(() => (document.title = `${props.title} · Jemmon`))
 </script>
 
@@ -33,7 +34,11 @@ watchEffect(() => (document.title = `${props.title} · Jemmon`))
       </nav>
       <DisplaySwitches />
     </header>
-    <nav v-if="aircraft" class="own" :aria-label="`Pages of ${aircraft.registration ?? 'this aircraft'}`">
+    <nav
+      v-if="aircraft && !(problem && waiting)"
+      class="own"
+      :aria-label="`Pages of ${aircraft.registration ?? 'this aircraft'}`"
+    >
       <b>{{ aircraft.registration ?? '…' }}</b>
       <RouterLink v-for="one in own" :key="one.to" :to="one.to">{{ one.say }}</RouterLink>
     </nav>
@@ -43,8 +48,12 @@ watchEffect(() => (document.title = `${props.title} · Jemmon`))
       <p v-if="problem" class="look" role="alert">
         <b>{{ problem }}</b>
       </p>
+      <p v-if="problem && waiting">
+        <button type="button" @click="again">Ask again</button>
+        <RouterLink to="/" class="way">All aircraft</RouterLink>
+      </p>
       <p v-else-if="waiting" class="soft" role="status">Looking it up …</p>
-      <slot />
+      <slot v-if="!(problem && waiting)" />
     </main>
   </div>
 </template>
@@ -71,6 +80,12 @@ nav a {
   padding: 0 12px;
   border-radius: 10px;
   text-decoration: none;
+}
+.way {
+  display: inline-flex;
+  align-items: center;
+  min-height: 48px;
+  padding: 0 16px;
 }
 nav a:hover {
   text-decoration: underline;

@@ -1,12 +1,11 @@
 <script setup lang="ts">
-import { computed, useTemplateRef } from 'vue'
-import { answer, api } from '@/api/client'
-import type { Cockpit } from '@/api/schema'
-import { useAnswer } from '@/api/useAnswer'
+import { storeToRefs } from 'pinia'
+import { computed, onMounted, useTemplateRef } from 'vue'
 import HoldButton from '@/parts/HoldButton.vue'
 import LeverSliders from './LeverSliders.vue'
 import { useHands } from './hands'
 import { useOwning } from './owning'
+import { useCockpit } from './useCockpit'
 
 /** Levers and switches of the simulated engines, as the aircraft has them, a twin's own ones side by side. Two screens show the same;
  * the last hand wins. */
@@ -20,9 +19,9 @@ const props = defineProps<{
 }>()
 const hands = useHands()
 const held = useTemplateRef<InstanceType<typeof HoldButton>[]>('held')
-const NOTHING: Cockpit = { engines: [], controls: [], actions: [] }
-const { answer: known } = useAnswer(() => answer(api.GET('/api/live/cockpit')))
-const cockpit = computed(() => known.value ?? NOTHING)
+const known = useCockpit()
+const { cockpit } = storeToRefs(known)
+onMounted(known.load)
 const MAGS = ['OFF', 'L', 'R', 'BOTH']
 
 const { isTwin, of, ownOf, owns, actions, full } = useOwning(cockpit, () => props.engine)

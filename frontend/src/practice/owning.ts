@@ -1,4 +1,4 @@
-import { computed, type ComputedRef } from 'vue'
+import { computed, type Ref } from 'vue'
 import type { Cockpit, Control } from '@/api/schema'
 
 /** A lever of one engine: its name for the hand, in full for who hears it, and the side alone. */
@@ -12,7 +12,7 @@ export interface Own {
 export const prefixOf = (engine: number) => (engine === 2 ? 'e2_' : '')
 
 /** Whose levers are whose: those of a twin are there for each engine, but for what both share. `engine`: whose the keys move. */
-export function useOwning(cockpit: ComputedRef<Cockpit>, engine: () => number) {
+export function useOwning(cockpit: Readonly<Ref<Cockpit>>, engine: () => number) {
   const isTwin = computed(() => cockpit.value.engines.length > 1)
   const of = (kind: Control['kind']) => cockpit.value.controls.filter((c) => c.kind === kind)
   const ownOf = (control: { id: string; name: string; shared?: boolean }): Own[] =>

@@ -58,36 +58,49 @@ const temp = (row: StartRow) =>
     <template v-if="starts">
       <UseSwitch v-model="practice" :use="starts.use" />
       <div v-if="starts.rows.length" class="plots">
-        <div v-if="starts.lines.length" class="plot">
-          <LiveTrace
-            :data="plot"
-            :lines="[
-              { label: 'Book', scale: 'y', dash: [8, 6] },
-              { label: 'Advised today', scale: 'y', width: 3 },
-              { label: 'It ran', scale: 'y', points: true },
-              { label: 'It did not', scale: 'y', points: true },
-            ]"
-            :axis="{ x: `Metal ${display.label('f')}`, y: starts.unit }"
-            label="Prime of each start over the temperature of the metal, with the book's line and today's advice"
-          />
-        </div>
-        <div class="plot">
-          <LiveTrace
-            :data="oil"
-            :lines="[
-              { label: 'Seconds to oil pressure', scale: 'y', width: 3 },
-              { label: 'Limit', scale: 'y', dash: [8, 6] },
-            ]"
-            :axis="{ x: 'Start', y: 's to oil pressure', counted: true }"
-            label="Seconds from first fire to oil pressure, start by start, with the limit"
-          />
-        </div>
+        <section v-if="starts.lines.length" class="plot">
+          <h2>Prime against the temperature</h2>
+          <div class="drawn">
+            <LiveTrace
+              :data="plot"
+              :lines="[
+                { label: 'Book', scale: 'y', dash: [8, 6] },
+                { label: 'Advised today', scale: 'y', width: 3 },
+                { label: 'It ran', scale: 'y', points: true },
+                { label: 'It did not', scale: 'y', crosses: true },
+              ]"
+              :axis="{ x: `Metal ${display.label('f')}`, y: starts.unit }"
+              label="Prime of each start over the temperature of the metal, with the book's line and today's advice"
+            />
+          </div>
+        </section>
+        <section class="plot">
+          <h2>Seconds to oil pressure</h2>
+          <div class="drawn">
+            <LiveTrace
+              :data="oil"
+              :lines="[
+                { label: 'Seconds to oil pressure', scale: 'y', width: 3 },
+                { label: 'Limit', scale: 'y', dash: [8, 6] },
+              ]"
+              :axis="{ x: 'Start', y: 's to oil pressure', counted: true }"
+              label="Seconds from first fire to oil pressure, start by start, with the limit"
+            />
+          </div>
+        </section>
       </div>
       <p v-if="starts.rows.length" class="soft">
-        {{ starts.lines.length ? 'Prime: dashed the book, line what is advised today, circles the starts. ' : '' }}Oil
-        pressure: dashed the limit. {{ starts.looks_back }}
+        {{
+          starts.lines.length
+            ? 'Prime: dashed the book, line what is advised today, a circle a start, a cross one that did not run. '
+            : ''
+        }}Oil pressure: dashed the limit. {{ starts.looks_back }}
       </p>
-      <el-table :data="newest" empty-text="No starts are recorded yet">
+      <el-table
+        :data="newest"
+        :row-class-name="({ row }: { row: StartRow }) => (row.ran ? '' : 'failed')"
+        empty-text="No starts are recorded yet"
+      >
         <el-table-column label="When" min-width="120">
           <template #default="{ row }"
             ><RouterLink :to="`/records/${row.flight}`">{{ row.day }}</RouterLink></template
@@ -107,13 +120,16 @@ const temp = (row: StartRow) =>
           ><template #default="{ row }">{{ text(row.cranking_s, 1, ' s') }}</template></el-table-column
         >
         <el-table-column label="Lowest volts" align="right" min-width="110"
-          ><template #default="{ row }">{{ text(row.volts_v, 1) }}</template></el-table-column
+          ><template #default="{ row }">{{ text(row.volts_v, 1, ' V') }}</template></el-table-column
         >
         <el-table-column label="Oil pressure after" align="right" min-width="140"
           ><template #default="{ row }">{{ text(row.oil_s, 0, ' s') }}</template></el-table-column
         >
-        <el-table-column label="Ran" min-width="70"
-          ><template #default="{ row }">{{ row.ran ? '✓' : 'no' }}</template></el-table-column
+        <el-table-column label="Ran" min-width="130"
+          ><template #default="{ row }">
+            <template v-if="row.ran">✓</template>
+            <b v-else class="look">✕ did not run</b>
+          </template></el-table-column
         >
       </el-table>
     </template>
@@ -127,8 +143,17 @@ const temp = (row: StartRow) =>
   gap: 16px;
 }
 .plot {
-  position: relative;
   flex: 1 1 420px;
+}
+.drawn {
+  position: relative;
   height: 280px;
+}
+h2 {
+  font-size: var(--mid);
+  margin: 8px 0;
+}
+:deep(.failed td:first-child) {
+  border-left: 6px solid var(--look);
 }
 </style>

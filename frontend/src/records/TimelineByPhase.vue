@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { TimelineLine } from '@/api/schema'
 import { useDisplay } from '@/parts/display'
+import { clock } from './words'
 
 /** What was done, folded by phase: what matters stands open, the items that were ticked are a count that opens. */
 const props = defineProps<{
@@ -23,7 +24,6 @@ const phases = computed(() => {
   }
   return made
 })
-const clock = (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, '0')}`
 const ticked = (count: number) => `${count} ${count === 1 ? 'thing' : 'things'} ticked or set`
 </script>
 

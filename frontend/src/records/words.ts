@@ -24,6 +24,11 @@ export function length(seconds: number) {
   const minutes = Math.round(seconds / 60)
   return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`
 }
+/** Flight time as minutes and seconds. */
+export function clock(seconds: number) {
+  const whole = Math.round(seconds)
+  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, '0')}`
+}
 const rounded = (drop: number | null) => (drop === null ? '–' : String(Math.round(drop)))
 /** The two drops of each engine: left and right, or in their order where the sides are not known. */
 export const dropWords = (drops: EngineDrops[]) =>

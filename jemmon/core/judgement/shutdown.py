@@ -94,7 +94,7 @@ CHECK = Check(
     find=find_shutdown_checks,
     is_of=lambda profile: profile.engine["fuel_system"] != "electronic_injection",
     ripe=Ripe(after_s=3.0),
-    shows=(Shown(measured="rise_rpm", title="Rise", most=("rise_max_rpm",)),),
+    shows=(Shown(measured="rise_rpm", title="Rise", most=("rise_max_rpm",), least=("rise_min_rpm",)),),
     measures="How far RPM rises before the engine dies, when the mixture is cut off slowly at idle.",
     rules=(
         Rule(WITHIN, f"{_RISE_LEAST_RPM:.0f} to {_RISE_MOST_RPM:.0f} RPM", PRACTICE),

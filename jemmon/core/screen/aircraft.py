@@ -61,10 +61,11 @@ class AircraftList:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LimitLine:
-    """A limit of a profile: its figure in a core unit, and where it comes from; the figure that ships under this id, and
-    whether this one differs."""
+    """A limit of a profile: its figure in a core unit, the part of a flight that it is read in, and where it comes from; the
+    figure that ships under this id, and whether this one differs."""
 
     name: str
+    phase: str
     title: str
     unit: str
     value: float
@@ -189,6 +190,9 @@ class PlanPage:
     plan: Plan
 
 
+_PLACE = {name: place for place, name in enumerate(LIMITS)}  # the order of a flight
+
+
 def profile_page(profile: Profile, ships: Profile | None) -> ProfilePage:
     """Return one aircraft in plain view, held against what ships under its id."""
     shipped = {name: limit.value for name, limit in ships.limits.items()} if ships else {}
@@ -198,6 +202,7 @@ def profile_page(profile: Profile, ships: Profile | None) -> ProfilePage:
         limits=tuple(
             LimitLine(
                 name=name,
+                phase=LIMITS[name].phase,
                 title=LIMITS[name].title,
                 unit=LIMITS[name].unit,
                 value=limit.value,
@@ -206,7 +211,7 @@ def profile_page(profile: Profile, ships: Profile | None) -> ProfilePage:
                 shipped=shipped.get(name),
                 is_changed=ships is not None and shipped.get(name) != limit.value,
             )
-            for name, limit in profile.limits.items()
+            for name, limit in sorted(profile.limits.items(), key=lambda row: _PLACE[row[0]])
         ),
         put_backs=tuple(PutBackLine(title=p.title, back=p.back, due_s=p.due_s) for p in profile.put_backs),
         phases=tuple(PhaseInFull(title=phase.title, lists=_lists(phase.lists)) for phase in profile.phases),

@@ -1,7 +1,7 @@
 """All cylinders of every engine at once: what each shows, which head is hottest, which exhaust is furthest from the others."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -45,7 +45,33 @@ def describe_cylinders(profile: Profile, now: Sample | None) -> tuple[EngineCyli
     several = len(profile.engines) > 1
     engines = ((number, name if several else "") for number, name in profile.engines)
     found = (_engine(profile, number, name, of_engine(now.readings, number or 1)) for number, name in engines)
-    return tuple(engine for engine in found if engine.cylinders)
+    told = tuple(engine for engine in found if engine.cylinders)
+    if len(told) != 2:
+        return told
+    return tuple(replace(own, say=f"{own.say} {_against(own, other)}".strip()) for own, other in (told, told[::-1]))
+
+
+def _against(own: EngineCylinders, other: EngineCylinders) -> str:
+    """Return one engine's highest CHT and middle EGT against the other's, in words; nothing where either does not run."""
+    if own.hottest is None or other.hottest is None:
+        return ""
+    rows = []
+    for title, values in (("Highest CHT", _highest_cht), ("Middle EGT", _middle_egt)):
+        mine, theirs = values(own), values(other)
+        if mine is not None and theirs is not None:
+            apart = round(mine - theirs)
+            way = f"{difference(abs(apart), 'f')} {'above' if apart > 0 else 'below'}" if apart else "the same as"
+            rows.append(f"{title} {way} the other engine's")
+    return f"{'; '.join(rows)}." if rows else ""
+
+
+def _highest_cht(engine: EngineCylinders) -> float | None:
+    return max((one.cht_f for one in engine.cylinders if one.cht_f is not None), default=None)
+
+
+def _middle_egt(engine: EngineCylinders) -> float | None:
+    known = [one.egt_f for one in engine.cylinders if one.egt_f is not None]
+    return float(np.median(known)) if known else None
 
 
 def _engine(profile: Profile, number: int, name: str, readings: Mapping[str, float]) -> EngineCylinders:

@@ -1,10 +1,8 @@
-"""Flights as they are kept: one line in a list, one flight as a timeline, its trace thinned to be drawn."""
+"""Flights as they are kept: one line in a list, one flight as a timeline."""
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
-
-import numpy as np
 
 from ..aircraft import Profile
 from ..flight.events import Event
@@ -12,12 +10,10 @@ from ..flight.fold import fold
 from ..flight.pilot_events import PhaseEntered
 from ..flight.state import FlightState, KeptFinding, latest_findings, open_item_ids, sentence
 from ..flight.watch_events import FaultPractised
-from ..trace import Trace
 from ..trace.finding import RANK, gravest
 from .aircraft import AircraftLine
 from .findings import ShownFinding, Verdict, shown_finding
 
-_MOST_POINTS = 1500
 _FLIGHTS = 5
 
 
@@ -119,19 +115,6 @@ class FlightRecord:
     findings: tuple[ShownFinding, ...]
     open: tuple[OpenItems, ...]
     practised: str | None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TracePoints:
-    """A flight's samples thinned to be drawn: time [s], and each signal in its core unit; None where there is no reading."""
-
-    time_s: tuple[float, ...]
-    rpm: tuple[float | None, ...] | None
-    ff_gph: tuple[float | None, ...] | None
-    map_inhg: tuple[float | None, ...] | None
-    oil_p_psi: tuple[float | None, ...] | None
-    egt_f: Mapping[str, tuple[float | None, ...]]
-    mean_egt_f: tuple[float | None, ...] | None
 
 
 def summary_of(profile: Profile, state: FlightState, length_s: float, is_file: bool = False) -> FlightSummary:
@@ -251,36 +234,4 @@ def _named_drops(line: FlightLine) -> Iterator[tuple[str, float]]:
                 yield f"{line.registration}{engine}: {side}", drop
 
 
-def trace_points(trace: Trace) -> TracePoints:
-    """Return speed (RPM, or percent), EGT, fuel flow, manifold and oil pressure, thinned to be drawn."""
-    every = max(len(trace) // _MOST_POINTS, 1)
-    drawn = {name: trace.signal(name) for name in ("ff", "map", "oil_p")}
-    rpm, egts = trace.speed(), trace.cylinders("egt")
-    return TracePoints(
-        time_s=tuple(trace.time_s[::every].tolist()),
-        rpm=_plain(rpm, every),
-        ff_gph=_plain(drawn["ff"], every),
-        map_inhg=_plain(drawn["map"], every),
-        oil_p_psi=_plain(drawn["oil_p"], every),
-        egt_f={str(c): _plain(v, every) or () for c, v in egts.items()},
-        mean_egt_f=_plain(_mean(list(egts.values())), every),
-    )
-
-
-def _mean(rows: Sequence[np.ndarray]) -> np.ndarray | None:
-    """Return the mean of those that have a figure, row by row; NaN where none has."""
-    if not rows:
-        return None
-    known = np.isfinite(rows)
-    count = known.sum(axis=0)
-    total = np.where(known, rows, 0.0).sum(axis=0)
-    return np.where(count > 0, total / np.maximum(count, 1), np.nan)
-
-
-def _plain(values: np.ndarray | None, every: int) -> tuple[float | None, ...] | None:
-    if values is None:
-        return None
-    return tuple(None if np.isnan(v) else round(float(v), 2) for v in values[::every])
-
-
-__all__ = ["FlightLine", "FlightList", "FlightRecord", "FlightSummary", "KeptFinding", "TracePoints", "record"]
+__all__ = ["FlightLine", "FlightList", "FlightRecord", "FlightSummary", "KeptFinding", "record"]

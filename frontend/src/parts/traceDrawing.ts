@@ -1,0 +1,140 @@
+import type UPlot from 'uplot'
+
+/** What is drawn on a picture beside its lines. */
+export interface Drawn {
+  lines: { label: string; scale: string; width?: number; crosses?: boolean }[]
+  marks?: { at: number; text: string }[]
+  band?: [number, number]
+  level?: [number, number]
+  here?: number
+}
+
+/** The hooks that draw it, from the props as they are when the picture is drawn. */
+export function drawing(props: Drawn) {
+  const css = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
+
+  /** Hatch, not colour, says what to avoid: it reads in any light and to any eye. */
+  function drawBand(u: UPlot) {
+    if (!props.band) return
+    const { ctx, bbox } = u
+    const left = Math.max(u.valToPos(props.band[0], 'x', true), bbox.left)
+    const right = Math.min(u.valToPos(props.band[1], 'x', true), bbox.left + bbox.width)
+    if (!(right > left)) return
+    ctx.save()
+    ctx.beginPath()
+    ctx.rect(left, bbox.top, right - left, bbox.height)
+    ctx.clip()
+    ctx.strokeStyle = css('--line')
+    ctx.lineWidth = 2 * devicePixelRatio
+    for (let x = left - bbox.height; x < right; x += 14 * devicePixelRatio) {
+      ctx.beginPath()
+      ctx.moveTo(x, bbox.top + bbox.height)
+      ctx.lineTo(x + bbox.height, bbox.top)
+      ctx.stroke()
+    }
+    ctx.restore()
+  }
+
+  function drawLevel(u: UPlot) {
+    if (!props.level) return
+    const { ctx, bbox } = u
+    const scale = props.lines[0]?.scale ?? ''
+    if (!u.scales[scale]) return
+    const top = Math.max(u.valToPos(props.level[1], scale, true), bbox.top)
+    const bottom = Math.min(u.valToPos(props.level[0], scale, true), bbox.top + bbox.height)
+    if (!(bottom > top)) return
+    ctx.save()
+    ctx.globalAlpha = 0.45
+    ctx.fillStyle = css('--line')
+    ctx.fillRect(bbox.left, top, bbox.width, bottom - top)
+    ctx.restore()
+  }
+
+  /** Marks that are seen, each with its words; those that would lie on their neighbour's go a line down. */
+  function drawMarks(u: UPlot) {
+    const { ctx } = u
+    let row = 0
+    let free = -Infinity
+    ctx.save()
+    ctx.fillStyle = css('--ink')
+    ctx.strokeStyle = css('--ink')
+    ctx.font = `${14 * devicePixelRatio}px 'Atkinson Hyperlegible'`
+    ctx.setLineDash([4, 4])
+    props.marks?.forEach((mark) => {
+      const x = u.valToPos(mark.at, 'x', true)
+      if (x < u.bbox.left || x > u.bbox.left + u.bbox.width) return
+      row = x < free ? row + 1 : 0
+      free = x + ctx.measureText(mark.text).width + 10 * devicePixelRatio
+      ctx.beginPath()
+      ctx.moveTo(x, u.bbox.top)
+      ctx.lineTo(x, u.bbox.top + u.bbox.height)
+      ctx.stroke()
+      const y = u.bbox.top + (16 + row * 18) * devicePixelRatio
+      ctx.save() // a halo of paper, so that a neighbour's line does not cross the words
+      ctx.setLineDash([])
+      ctx.lineWidth = 5 * devicePixelRatio
+      ctx.strokeStyle = css('--paper')
+      ctx.strokeText(mark.text, x + 4, y)
+      ctx.restore()
+      ctx.fillText(mark.text, x + 4, y)
+    })
+    ctx.restore()
+  }
+
+  /** A dot on each line at the own position, its name beside it; names that would lie on each other move apart. */
+  function drawHere(u: UPlot) {
+    if (props.here === undefined) return
+    const row = u.valToIdx(props.here)
+    const dots = props.lines
+      .map((line, k) => ({ line, value: u.scales[line.scale] && u.data[k + 1]?.[row] }))
+      .filter((dot): dot is { line: (typeof props.lines)[number]; value: number } => typeof dot.value === 'number')
+      .map(({ line, value }) => ({ line, y: u.valToPos(value, line.scale, true) }))
+      .sort((a, b) => a.y - b.y)
+    const { ctx } = u
+    const x = u.valToPos(props.here, 'x', true)
+    const apart = 17 * devicePixelRatio
+    let free = -Infinity
+    ctx.save()
+    ctx.fillStyle = css('--ink')
+    ctx.font = `bold ${15 * devicePixelRatio}px 'Atkinson Hyperlegible'`
+    ctx.textBaseline = 'middle'
+    ctx.lineWidth = 5 * devicePixelRatio
+    ctx.strokeStyle = css('--paper')
+    for (const { line, y } of dots) {
+      ctx.beginPath()
+      ctx.arc(x, y, (line.width ? 6 : 4) * devicePixelRatio, 0, 2 * Math.PI)
+      ctx.fill()
+      const at = Math.max(y, free)
+      free = at + apart
+      const left = x - ctx.measureText(line.label).width - 10 * devicePixelRatio
+      ctx.strokeText(line.label, left, at)
+      ctx.fillText(line.label, left, at)
+    }
+    ctx.restore()
+  }
+
+  /** A cross at each figure of what did not go well: it reads without colour. */
+  function drawCrosses(u: UPlot) {
+    const { ctx } = u
+    const arm = 7 * devicePixelRatio
+    ctx.save()
+    ctx.strokeStyle = css('--look')
+    ctx.lineWidth = 3 * devicePixelRatio
+    props.lines.forEach((line, k) => {
+      if (!line.crosses || !u.scales[line.scale]) return
+      u.data[k + 1]?.forEach((value, row) => {
+        if (typeof value !== 'number') return
+        const [x, y] = [u.valToPos(u.data[0][row]!, 'x', true), u.valToPos(value, line.scale, true)]
+        ctx.beginPath()
+        ctx.moveTo(x - arm, y - arm)
+        ctx.lineTo(x + arm, y + arm)
+        ctx.moveTo(x - arm, y + arm)
+        ctx.lineTo(x + arm, y - arm)
+        ctx.stroke()
+      })
+    })
+    ctx.restore()
+  }
+
+  return { css, drawBand, drawLevel, drawMarks, drawHere, drawCrosses }
+}
