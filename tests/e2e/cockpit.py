@@ -62,8 +62,8 @@ class Cockpit:
         raise AssertionError(f"the speed {times} cannot be chosen")
 
     def slide(self, name: str, value: float) -> None:
-        """Set a slider."""
-        self.page.get_by_role("slider", name=name).fill(str(value))
+        """Set a slider of the column of levers."""
+        self.page.locator(".levers").get_by_role("slider", name=name).fill(str(value))
 
     def press(self, name: str) -> None:
         """Press a button by its exact name."""

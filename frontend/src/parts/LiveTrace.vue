@@ -38,10 +38,19 @@ const emit = defineEmits<{
   picked: [place: number]
 }>()
 const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: '2-digit' })
-function pick(event: MouseEvent) {
-  if (!plot || !box.value) return
+/** The number of the point nearest to the hand; none where it is beside the picture. */
+function placeOf(event: MouseEvent) {
+  if (!plot || !box.value) return undefined
   const left = event.clientX - box.value.getBoundingClientRect().left - plot.bbox.left / devicePixelRatio
-  emit('picked', plot.posToIdx(left))
+  return left < 0 || left > plot.bbox.width / devicePixelRatio ? undefined : plot.posToIdx(left)
+}
+function pick(event: MouseEvent) {
+  const place = placeOf(event)
+  if (place !== undefined) emit('picked', place)
+}
+function follow(event: PointerEvent) {
+  const place = props.explores ? placeOf(event) : undefined
+  if (place !== undefined) emit('under', place)
 }
 const box = useTemplateRef<HTMLDivElement>('box')
 let plot: UPlot | undefined
@@ -126,7 +135,6 @@ function make() {
       hooks: {
         drawClear: [hooks.drawBand, hooks.drawLevel],
         draw: [hooks.drawMarks, hooks.drawHere, hooks.drawCrosses],
-        setCursor: [(u) => typeof u.cursor.idx === 'number' && emit('under', u.cursor.idx)],
         setSelect: [tellStretch],
       },
       series: [
@@ -164,7 +172,9 @@ watch(
 watch(() => [props.under, props.data], moveCursor, { flush: 'post' })
 </script>
 
-<template><div ref="box" class="plot" role="img" :aria-label="label" @click="pick"></div></template>
+<template>
+  <div ref="box" class="plot" role="img" :aria-label="label" @click="pick" @pointermove="follow"></div>
+</template>
 
 <style scoped>
 .plot {
