@@ -198,7 +198,7 @@ def test_a_key_acts_on_what_has_the_focus(page: Page, server):
     assert pilot.frame()["item"]["id"] == first, "space pressed the button and nothing else"
     page.keyboard.press("Escape")
     page.keyboard.press("t")
-    expect(page.get_by_role("slider", name="Throttle")).to_be_focused()
+    expect(page.get_by_role("slider", name="Throttle", exact=True)).to_be_focused()
     mixture = pilot.frame()["levers"]["mixture"]
     page.keyboard.press("ArrowUp")
     page.keyboard.press("ArrowUp")
@@ -206,7 +206,7 @@ def test_a_key_acts_on_what_has_the_focus(page: Page, server):
     assert pilot.frame()["levers"]["mixture"] == mixture
     page.keyboard.press(" ")
     pilot.wait_for(lambda f: f["item"]["id"] != first)
-    expect(page.get_by_role("slider", name="Throttle")).to_be_focused()
+    expect(page.get_by_role("slider", name="Throttle", exact=True)).to_be_focused()
     page.get_by_role("button", name="Take back the last step").click()
     pilot.wait_for(lambda f: f["item"]["id"] == first)
     page.wait_for_timeout(350)  # a second press within 0.3 s is none

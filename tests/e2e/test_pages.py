@@ -2,7 +2,6 @@
 
 import re
 
-import pytest
 from playwright.sync_api import Page, expect
 
 WRONG = [
@@ -96,22 +95,22 @@ def test_a_method_is_found_by_a_word_of_its_own(page: Page, demo_server):
     expect(page.get_by_role("heading", name="Idle mixture", level=2)).to_have_count(0)
 
 
-@pytest.mark.parametrize("path", WRONG)
-def test_a_wrong_id_says_so_and_shows_a_way_out(page: Page, demo_server, path):
-    page.goto(demo_server.base_url + path)
-    expect(page.get_by_role("alert")).to_contain_text("There is no")
-    expect(page.get_by_role("heading", level=1)).to_be_visible()
-    expect(page.locator("main form, main table, main .el-input")).to_have_count(0)
-    page.get_by_role("link", name="All aircraft").click()
-    expect(page.get_by_role("button", name="ZZ-WRN")).to_be_visible()
+def test_a_wrong_id_says_so_and_shows_a_way_out(page: Page, demo_server):
+    for path in WRONG:
+        page.goto(demo_server.base_url + path)
+        expect(page.get_by_role("alert")).to_contain_text("There is no")
+        expect(page.get_by_role("heading", level=1)).to_be_visible()
+        expect(page.locator("main form, main table, main .el-input")).to_have_count(0)
+        page.get_by_role("link", name="All aircraft").click()
+        expect(page.get_by_role("button", name="ZZ-WRN")).to_be_visible()
 
 
-@pytest.mark.parametrize("path", ["/", "/records", "/records/demo-a-trainer-1", "/aircraft/a-trainer/trends"])
-def test_a_server_that_is_away_is_said_and_asked_again(page: Page, demo_server, path):
-    page.route("**/api/**", lambda route: route.abort())
-    page.goto(demo_server.base_url + path)
-    expect(page.get_by_role("alert").first).to_contain_text("server does not answer")
-    page.unroute("**/api/**")
-    page.get_by_role("button", name="Ask again").click()
-    expect(page.get_by_role("alert")).to_have_count(0)
-    expect(page.locator("body")).to_contain_text("ZZ-WRN")
+def test_a_server_that_is_away_is_said_and_asked_again(page: Page, demo_server):
+    for path in ("/", "/records", "/records/demo-a-trainer-1", "/aircraft/a-trainer/trends"):
+        page.route("**/api/**", lambda route: route.abort())
+        page.goto(demo_server.base_url + path)
+        expect(page.get_by_role("alert").first).to_contain_text("server does not answer")
+        page.unroute("**/api/**")
+        page.get_by_role("button", name="Ask again").click()
+        expect(page.get_by_role("alert")).to_have_count(0)
+        expect(page.locator("body")).to_contain_text("ZZ-WRN")
