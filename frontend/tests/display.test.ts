@@ -40,7 +40,24 @@ it('shows a figure in the unit on display', () => {
   expect(display.withUnit(212, 'f')).toBe('212 °F')
   display.units = 'metric'
   expect(display.withUnit(212, 'f')).toBe('100 °C')
-  expect(display.withUnit(29.92, 'inhg')).toBe('1013 hPa')
+  expect(display.withUnit(29.92, 'inhg')).toBe('1,013 hPa')
+})
+
+it.each([
+  [999, '999', '999'],
+  [1000, '1,000', '1000'],
+  [-1234, '-1,234', '-1234'],
+  [1234567, '1,234,567', '1234567'],
+])('reads the thousands of %d apart, and types them together', (value, read, typed) => {
+  const display = useDisplay()
+  expect(display.figure(value, 'rpm')).toBe(read)
+  expect(display.typed(value, 'rpm')).toBe(typed)
+  expect(display.sentence(`{${value}|rpm}`)).toBe(`${read} RPM`)
+})
+
+it('leaves what is behind the point as it is', () => {
+  expect(useDisplay().figure(12345.6789, null)).toBe('12,345.68')
+  expect(useDisplay().difference(1234, 'rpm', 4)).toBe('1,234.0000')
 })
 
 it('shows each family of units as it was chosen', () => {

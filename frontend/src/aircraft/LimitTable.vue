@@ -41,7 +41,7 @@ const groups = computed(() => {
 
 function change(limit: LimitLine) {
   open.value = limit
-  value.value = display.figure(limit.value, limit.unit)
+  value.value = display.typed(limit.value, limit.unit)
   source.value = SOURCES.some(([known]) => known === limit.source) ? limit.source : 'type'
   reason.value = ''
 }

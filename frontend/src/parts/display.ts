@@ -6,6 +6,9 @@ import type { Tachometer, Units } from '@/api/schema'
 
 type System = 'us' | 'metric'
 
+/** A figure's thousands apart, as they are read: 1,800. */
+const grouped = (figure: string) => figure.replace(/\B(?=(\d{3})+(?!\d))(?<!\.\d*)/g, ',')
+
 /** How figures and pages look: units, day or night, which hand. The conversion table comes from the server. */
 export const useDisplay = defineStore('display', () => {
   /** One system for all, or the own choice of each family, which stays kept meanwhile. */
@@ -53,12 +56,16 @@ export const useDisplay = defineStore('display', () => {
     return unit ? table.value[unit]?.[systemOf(unit)] : undefined
   }
 
-  /** A core figure as text in the unit on display, without the unit. */
-  function figure(value: number | null | undefined, unit: string | null | undefined): string {
-    if (value === null || value === undefined) return '–'
+  /** A core figure in the unit on display as a hand would type it. */
+  function typed(value: number, unit: string | null | undefined): string {
     const display = row(unit)
     if (!display) return String(Math.round(value * 100) / 100)
     return (value * display.scale + display.shift).toFixed(display.decimals).replace(/^-(0(\.0+)?)$/, '$1')
+  }
+
+  /** A core figure as text in the unit on display, without the unit. */
+  function figure(value: number | null | undefined, unit: string | null | undefined): string {
+    return value === null || value === undefined ? '–' : grouped(typed(value, unit))
   }
 
   /** A core figure in the unit on display, not rounded: for drawing. */
@@ -71,7 +78,7 @@ export const useDisplay = defineStore('display', () => {
   function difference(value: number | null | undefined, unit: string, more = 0): string {
     if (value === null || value === undefined) return '–'
     const display = row(unit)
-    return (value * (display?.scale ?? 1)).toFixed((display?.decimals ?? 0) + more)
+    return grouped((value * (display?.scale ?? 1)).toFixed((display?.decimals ?? 0) + more))
   }
 
   /** A sentence of the core, its figures (`{410|f}`, a difference `{~20|f}`) in the unit on display. */
@@ -110,6 +117,7 @@ export const useDisplay = defineStore('display', () => {
     hand,
     sound,
     load,
+    typed,
     figure,
     number,
     difference,
