@@ -205,6 +205,32 @@ def test_less_flow_by_less_throttle_is_no_leaning():
     assert leaning_spans(Evidence(alone, PROFILES["b-tourer"])) == []
 
 
+def peaked(flow: np.ndarray, peak_gph: float) -> dict[str, np.ndarray]:
+    """Four exhausts that peak at a fuel flow, 120 °F above a tenth richer (common practice)."""
+    return {f"egt{c}_f": 1450 - 12_000 * (flow / (peak_gph + 0.05 * c) - 1) ** 2 for c in (1, 2, 3, 4)}
+
+
+def test_a_leaning_is_told_after_a_climb_that_no_pressure_and_no_altitude_shows():
+    """Fuel flow falls with the air of a climb over minutes, and comes back at the top: the leaning is what the hand did after it."""
+    t = np.arange(0, 1100, 1.0)
+    flow = np.interp(t, [0, 300, 640, 800, 820, 890, 950, 1100], [16.0, 16.0, 13.3, 13.3, 14.8, 14.8, 11.9, 11.9])
+    egts = {name: np.where(t < 890, 1330 + 0 * t, values) for name, values in peaked(flow, 12.2).items()}
+    trace = Trace(t, {"rpm": np.full(len(t), 2400.0), "ff_gph": flow, **egts})
+    (span,) = leaning_spans(Evidence(trace, PROFILES["b-tourer"]))
+    assert 875 <= t[span[0]] <= 891
+    assert t[span[1] - 1] > 955
+
+
+@pytest.mark.parametrize(("rpm_after", "spans"), [(2_370.0, 1), (2_350.0, 0)])
+def test_a_quick_hand_on_the_mixture_is_no_throttle_where_a_fixed_pitch_keeps_its_speed(rpm_after, spans):
+    """A tenth less flow by the throttle slows a fixed pitch by 3 % (propeller law); half of that tells the two apart."""
+    t = np.arange(0, 200, 1.0)
+    flow = np.interp(t, [0, 60, 63, 64, 200], [9.0, 9.0, 7.8, 7.6, 7.6])
+    rpm = np.interp(t, [0, 60, 63, 200], [2_400.0, 2_400.0, rpm_after, rpm_after])
+    trace = Trace(t, {"rpm": rpm, "ff_gph": flow, **peaked(flow, 7.6)})
+    assert len(leaning_spans(Evidence(trace, TRAINER))) == spans
+
+
 @pytest.mark.parametrize("row_s", [2.0, 3.0])
 def test_rows_seconds_apart_still_tell_both_sides(row_s):
     told = 0

@@ -26,6 +26,10 @@ _LEAST_RPM, _LEAST_ROWS, _SMOOTH_S, _END_ROWS = 1500.0, 10, 1.5, 4  # common pra
 # how much other air is another power, how long a hand takes to lean [s], how far exhausts rise on the way [°F]; fitted to
 # tests/strange, seeds 0 to 199
 _ON_PROPELLER_CURVE = 1.5  # air by speed of a fixed pitch, which leaning slows too (common practice)
+_PROPELLER_LAW = (
+    3.0  # power, and so fuel flow, goes with the cube of a fixed pitch's speed (published: McCormick, chapter 6)
+)
+_FALLS_BY_HAND = 0.07  # in a minute; fitted to tests/strange, seeds 72,000 to 72,059
 _SAME_AIR, _LEANED_WITHIN_S, _LEAST_RISE_F, _RISE_ALONE_F, _THROTTLED_WITHIN_S = 0.08, 240.0, 12.0, 22.0, 5.0
 # fitted to tests/corpora/leanings.py, seeds 13 to 18, but where it says otherwise
 _LONGEST_S = 420.0
@@ -80,7 +84,8 @@ def leaning_spans(evidence: Evidence) -> list[tuple[int, int]]:
     if rpm is None or flow is None or len(trace) < _LEAST_ROWS or not trace.cylinders("egt"):
         return []
     width = max(1.0, _SMOOTH_S * trace.rate_hz)
-    air = _air(trace, width, profile.engine["propeller"] == "fixed_pitch")
+    is_fixed_pitch = profile.engine["propeller"] == "fixed_pitch"
+    air = _air(trace, width, is_fixed_pitch)
     fuel = gaussian_filter1d(filled(flow), width)
     steady = (filled(rpm) > _LEAST_RPM * profile.speed_scale) & ~on_ground(evidence)
     pressure = trace.signal("map")
@@ -88,18 +93,12 @@ def leaning_spans(evidence: Evidence) -> list[tuple[int, int]]:
         smooth = gaussian_filter1d(filled(pressure), width)
         steady &= ~_throttle_moved(smooth, fuel, max(1, round(_MOVE_S * trace.rate_hz)))
     else:
-        steady &= ~_fell_at_once(trace.time_s, filled(flow), trace.rate_hz)
+        steady &= ~_fell_at_once(trace, is_fixed_pitch)
+    by_pressure = pressure is not None and bool(np.isfinite(pressure).any())
     spans = []
     for first, last in runs(steady):
-        spans += _pulls(trace.time_s, fuel / air, air, first, last + 1)
-    by_pressure = pressure is not None and bool(np.isfinite(pressure).any())
-    return [
-        (a, b)
-        for a, b in spans
-        if _burns_less(fuel[a:b])
-        and _exhausts_move(trace, a, b, by_pressure)
-        and (by_pressure or _falls_as_by_hand(trace, a, b))
-    ]
+        spans += _pulls(trace, fuel / air, air, (first, last + 1), by_pressure)
+    return [(a, b) for a, b in spans if _burns_less(fuel[a:b]) and _exhausts_move(trace, a, b, by_pressure)]
 
 
 def _burns_less(fuel: np.ndarray) -> bool:
@@ -125,6 +124,18 @@ def _air(trace: Trace, width: float, is_fixed_pitch: bool) -> np.ndarray:
     return np.asarray(speed * 25.0)
 
 
+def _is_by_hand(trace: Trace, start: int, end: int) -> bool:
+    """Say whether a fall of fuel flow is a hand's on the mixture: as quick as one, and the exhausts answer."""
+    return _falls_as_by_hand(trace, start, end) and _exhausts_move(trace, start, end, by_pressure=False)
+
+
+def _falls_in_a_minute(t: np.ndarray, mixture: np.ndarray) -> float:
+    """Return the largest share of itself by which fuel for the air (rows,) fell within a minute: a climb, and the small steps of a
+    hand in it, take several for what a leaning does in one."""
+    back = np.searchsorted(t, t - 60.0)
+    return float(np.max(1.0 - mixture / mixture[back], initial=0.0))
+
+
 def _falls_as_by_hand(trace: Trace, start: int, end: int) -> bool:
     """Say whether fuel flow fell within the time that a hand takes for a mixture: a climb takes many minutes."""
     flow = trace.signal("ff")
@@ -141,13 +152,20 @@ def _falls_as_by_hand(trace: Trace, start: int, end: int) -> bool:
     return bool(ended_s - began_s < _LEANED_WITHIN_S)
 
 
-def _fell_at_once(t: np.ndarray, flow: np.ndarray, rate_hz: float) -> np.ndarray:
-    """Return the rows (rows,) over which fuel flow fell as far as a leaning does in the few seconds of a throttle."""
-    within_s = max(_THROTTLED_WITHIN_S, 1.6 / rate_hz)
+def _fell_at_once(trace: Trace, is_fixed_pitch: bool) -> np.ndarray:
+    """Return the rows (rows,) over which fuel flow fell as far as a leaning does in the few seconds of a throttle. A throttle slows
+    a fixed pitch with it, by a third of the flow's share (propeller law); a quick hand on the mixture hardly does."""
+    t, flow, rpm = trace.time_s, trace.signal("ff"), trace.signal("rpm")
+    assert flow is not None
+    assert rpm is not None
+    flow, rpm = filled(flow), filled(rpm)
+    within_s = max(_THROTTLED_WITHIN_S, 1.6 / trace.rate_hz)
     back = np.searchsorted(t, t - within_s)
-    fell = np.flatnonzero(flow < (1 - _LEAST_FALL) * flow[back])
+    by_throttle = flow < (1 - _LEAST_FALL) * flow[back]
+    if is_fixed_pitch:
+        by_throttle &= rpm < (1 - _LEAST_FALL / _PROPELLER_LAW / 2) * rpm[back]
     moved = np.zeros(len(t), dtype=bool)
-    for row in fell:
+    for row in np.flatnonzero(by_throttle):
         moved[back[row] : row + 1] = True
     return moved
 
@@ -187,10 +205,12 @@ def _throttle_moved(pressure: np.ndarray, flow: np.ndarray, reach: int) -> np.nd
     return moved
 
 
-def _pulls(t: np.ndarray, mixture: np.ndarray, air: np.ndarray, first: int, end: int) -> list[tuple[int, int]]:
+def _pulls(
+    trace: Trace, mixture: np.ndarray, air: np.ndarray, rows: tuple[int, int], by_pressure: bool
+) -> list[tuple[int, int]]:
     """Split one steady stretch into pulls: from the rich plateau before each fall until the next rich plateau, or until the power
-    is another one."""
-    spans = []
+    is another one. Where no pressure shows the power, a fall that is a climb's hides none that begins in it."""
+    t, (first, end), spans = trace.time_s, rows, []
     while end - first >= _LEAST_ROWS // 2:
         part, when = mixture[first:end], t[first:end]
         highest = _highest_lately(when, part)
@@ -211,8 +231,12 @@ def _pulls(t: np.ndarray, mixture: np.ndarray, air: np.ndarray, first: int, end:
         rich_again = np.flatnonzero(part[begun:stop] > 0.97 * highest[begun])
         if rich_again.size:
             stop = _where_it_ends(when, part, begun, begun + int(rich_again[0]))
-        spans.append((first + start, first + stop))
-        first += max(stop, begun + 1)
+        quick = _falls_in_a_minute(when[start:stop], part[start:stop]) > _FALLS_BY_HAND
+        if by_pressure or quick and _is_by_hand(trace, first + start, first + stop):
+            spans.append((first + start, first + stop))
+            first += max(stop, begun + 1)
+        else:
+            first += max(begun, 1)
     return spans
 
 
