@@ -131,6 +131,40 @@ def test_a_check_is_not_within_while_a_deeper_drop_beside_it_is_open(beyond_rpm,
     assert with_doubt(evidence, judge_magnetos(TRAINER, late), [far]).verdict == "within"
 
 
+def coarse(rises_f: float, back: bool = True, probes: int = 4) -> Trace:
+    """A run-up by a tachometer that writes steps of 25: two falls of one step, and exhausts that rise over each."""
+    t = np.arange(0, 120, 1.0)
+    away = ((t >= 40) & (t < 47)) | ((t >= 60) & (t < 67))
+    rpm = np.where(away, 1_775.0, 1_800.0)
+    rpm[5:12], rpm[100:107] = 1_825.0, 1_825.0  # its steps are seen by what it does elsewhere
+    shape = np.clip(np.interp(t, [40, 46, 53, 60, 66, 73], [0, 1, 0, 0, 1, 0]), 0, 1)
+    if not back:
+        shape = np.maximum.accumulate(shape)
+    egts = {f"egt{c}_f": 1_100.0 + 3 * c + rises_f * shape for c in range(1, probes + 1)}
+    return Trace(t, {"rpm": rpm, **egts})
+
+
+@pytest.mark.parametrize(
+    ("rises_f", "probes", "back", "sides"),
+    [
+        (44, 4, True, 2),
+        (38, 4, True, 0),
+        (80, 1, True, 0),
+        (80, 4, False, 0),
+    ],
+)
+def test_a_magneto_that_a_coarse_tachometer_hides_is_seen_by_its_exhausts(rises_f, probes, back, sides):
+    """On one magneto all exhausts rise and come back (common practice); one probe alone, or one that stays up, is no such thing."""
+    found = judge(
+        coarse(rises_f, back, probes), TRAINER, ("mag_check", "carb_heat_check", "unexplained_drop"), tell_gaps=False
+    )
+    drops = [
+        f.measured.get(f"drop_{which}_rpm") for f in found if f.kind == "mag_check" for which in ("first", "second")
+    ]
+    assert len([d for d in drops if d]) == sides, [(f.kind, f.because) for f in found]
+    assert all(d == pytest.approx(25, abs=13) for d in drops)
+
+
 BROKEN = {
     "jumps": lambda values, rng: rng.uniform(200, 1900, len(values)),
     "stuck": lambda values, rng: np.full(len(values), 1234.0),

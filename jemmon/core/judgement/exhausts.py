@@ -1,17 +1,45 @@
 """How the exhausts move over a stretch: on one magneto they rise, with hot air or under a coarse propeller they fall."""
 
 import numpy as np
+from scipy.ndimage import maximum_filter1d, minimum_filter1d
 
 from ..trace import Trace
 from ..trace.dips import Span
+from ..trace.masks import filled, runs
 
 _BROKEN_F = 60.0  # from row to row: no exhaust does that (common practice)
+# how long a check keeps the exhausts up at most [s], by how much the coldest answer rises [°F] (common practice: 70 to 180 steady)
+_RISES_WITHIN_S, _RISES_TOGETHER_F, _RISEN = 30.0, 40.0, 0.1
 _SLOPE_OVER_S, _SLOPE_HOLDS_S, _SLOPE_SHARE = 4.0, 4.0, 0.6  # fitted to tests/strange, seeds 0 to 199
 
 
 def working_probes(trace: Trace) -> dict[int, np.ndarray]:
     """Return the exhausts [°F] whose probes work: one that jumps from row to row or never moves says nothing. Common practice."""
     return {number: values for number, values in trace.cylinders("egt").items() if _works(values)}
+
+
+def risen_together(trace: Trace) -> list[Span]:
+    """Return the spans in which every working exhaust rose and came back within a check's time, with at least two of them: what one
+    magneto does even where a coarse tachometer hides the fall. From the row before the rise to its highest. Morphological opening
+    (Serra 1982) takes the level under the rise."""
+    probes = list(working_probes(trace).values())
+    if len(probes) < 2 or len(trace) < 8 or trace.rate_hz <= 0:
+        return []
+    size = max(2 * round(_RISES_WITHIN_S * trace.rate_hz / 2) + 1, 3)
+    over = np.min([_above_level(filled(values), size) for values in probes], axis=0)
+    found = []
+    for first, last in runs(over > _RISES_TOGETHER_F / 2):
+        highest = first + int(np.argmax(over[first : last + 1]))
+        low = np.flatnonzero(over[:first] < _RISEN * over[highest])
+        if over[highest] > _RISES_TOGETHER_F and low.size:
+            found.append(Span(int(low[-1]), highest))
+    return found
+
+
+def _above_level(values: np.ndarray, size: int) -> np.ndarray:
+    """Return how far figures (rows,) are above what is left when every peak narrower than `size` rows is cut off."""
+    level = maximum_filter1d(minimum_filter1d(values, size, mode="nearest"), size, mode="nearest")
+    return np.asarray(values - level)
 
 
 def _works(values: np.ndarray) -> bool:

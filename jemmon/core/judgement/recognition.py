@@ -12,10 +12,11 @@ import numpy as np
 from scipy.ndimage import uniform_filter1d
 
 from ..trace import Trace
-from ..trace.dips import Span, find_dips, in_groups, rpm_noise, shortest_check_s
+from ..trace.dips import Span, find_dips, in_groups, rounding_rpm, rpm_noise, shortest_check_s
 from ..trace.masks import runs
 from .airborne import airborne
 from .check import Evidence
+from .exhausts import risen_together
 from .falls import CYCLE, HEAT, MAGNETO, Fall, levels, weigh
 from .feathering import fall_begins, feather_rows
 from .labels import Labelled, label_falls
@@ -155,15 +156,16 @@ def _from_needles(evidence: Evidence, rpm: np.ndarray, known: Known) -> Labelled
     slow = 1.0 if is_rotor else profile.lag_scale
     filled = np.interp(trace.time_s, trace.time_s[np.isfinite(rpm)], rpm[np.isfinite(rpm)])
     taken = [*known.every, *feather_rows(evidence), *_parted_rows(trace), *runs(airborne(evidence))]
-    spans = find_dips(trace.time_s, filled)
-    noise = rpm_noise(filled, spans)
+    dips, rises = find_dips(trace.time_s, filled), risen_together(trace)
+    spans = sorted([*dips, *_hidden(filled, rises, dips)], key=lambda span: span.first)
+    noise = rpm_noise(filled, dips)
     falls = [
         weigh(
             trace, profile, filled, Span(fall_begins(trace, filled, span.first), span.last) if is_rotor else span, noise
         )
         for span in spans
         if not _overlaps(span, taken)
-        and _could_be_check(trace, filled, span, profile.speed_scale, slow)
+        and _could_be_check(trace, filled, span, profile.speed_scale, slow, rises)
         and not (is_rotor and _falls_only_briefly(trace, filled, span))
     ]
     possible = {
@@ -176,16 +178,32 @@ def _from_needles(evidence: Evidence, rpm: np.ndarray, known: Known) -> Labelled
     )
 
 
-def _could_be_check(trace: Trace, rpm: np.ndarray, span: Span, scale: float, lag_scale: float) -> bool:
-    """Long enough, at a speed and a depth that checks are made at."""
+def _hidden(rpm: np.ndarray, rises: Sequence[Span], dips: Sequence[Span]) -> list[Span]:
+    """Return the spans in which the exhausts rose together while RPM was lower, by a single step of a coarse tachometer too."""
+    step = rounding_rpm(rpm)
+    taken = [(dip.first - 2, dip.last + 2) for dip in dips]
+    own = [rise for rise in rises if step and not _overlaps(rise, taken)]
+    return [
+        rise
+        for rise in own
+        if np.median(rpm[rise.first : rise.last + 1]) <= np.max(rpm[max(rise.first - 2, 0) : rise.first + 1]) - step / 2
+    ]
+
+
+def _could_be_check(
+    trace: Trace, rpm: np.ndarray, span: Span, scale: float, lag_scale: float, rises: Sequence[Span]
+) -> bool:
+    """Long enough, by RPM or by the exhausts, at a speed and a depth that checks are made at."""
     if trace.time_s[span.first] - trace.time_s[0] < _SEEN_BEFORE_S:
         return False  # it began before the trace: nobody saw it fall
     base, low = levels(trace.time_s, rpm, span)
     if not _CHECKED_FROM_RPM * scale <= base <= _CHECKED_TO_RPM * scale or base - low > _DEEPEST_DIP_RPM * scale:
         return False
-    return _crossing_seconds(trace.time_s, rpm, span, base) > shortest_check_s(1 / trace.rate_hz) * (
-        0.75 + 0.25 * lag_scale
-    )
+    hot_s = [
+        float(trace.time_s[r.last] - trace.time_s[r.first]) for r in rises if _overlaps(r, [(span.first, span.last)])
+    ]
+    lasted_s = max(_crossing_seconds(trace.time_s, rpm, span, base), *hot_s, 0.0)
+    return lasted_s > shortest_check_s(1 / trace.rate_hz) * (0.75 + 0.25 * lag_scale)
 
 
 def _falls_only_briefly(trace: Trace, rpm: np.ndarray, span: Span) -> bool:
