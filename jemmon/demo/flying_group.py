@@ -1,4 +1,4 @@
-"""The demo's recorded flights: the Larkfield Flying Group, its Wren, its Heron and its Petrel over two years, each with a story
+"""The demo's recorded flights: the Ombersleat Flying Group, its Pellamy, its Orrisant and its Tavundel over two years, each with a story
 worth finding: a magneto that wears, a nozzle that clogs, a battery that tires.
 
 Everything here is invented. The flights can be made again: each is a script with a seed.
@@ -70,20 +70,20 @@ class Story:
 STORIES = {
     "a-trainer": Story(
         hands=TRAINER,
-        title="Larkfield circuit and leaning",
+        title="Ombersleat circuit and leaning",
         flights=16,
         fault="late_timing_left",
         sizes=(0.02, 0.64),
     ),
     "b-tourer": Story(
         hands=_TOURER,
-        title="Larkfield to the coast and back",
+        title="Ombersleat to the coast and back",
         flights=13,
         fault="clogged_nozzle_4",
         sizes=(0.0, 0.55),
     ),
     "d-twin": Story(
-        hands=_TWIN, title="Larkfield, a twin kept current", flights=11, fault="weak_battery", sizes=(0.1, 0.5)
+        hands=_TWIN, title="Ombersleat, a twin kept current", flights=11, fault="weak_battery", sizes=(0.1, 0.5)
     ),
 }
 _PILOTS = ("Ana Quill", "Piet Marrow", "Idris Fenn")

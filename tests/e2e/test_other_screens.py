@@ -43,7 +43,7 @@ def test_a_broken_trace_file_is_named_by_line_and_a_good_one_becomes_a_record(pa
     good.write_text("time_s,rpm\n" + "".join(f"{t},{1000 + t % 3}\n" for t in range(60)))
     page.goto(f"{server.base_url}/records")
     expect(page.get_by_label("Read a trace file in")).to_be_disabled()  # by whose limits?
-    choose(page, "Recorded on", "ZZ-HRN, Heron four-seat tourer")
+    choose(page, "Recorded on", "ZZ-HRN, Orrisant four-seat tourer")
     page.get_by_label("Read a trace file in").set_input_files(bad)
     expect(page.get_by_role("alert")).to_contain_text("line 3, column rpm")
     page.get_by_label("Read a trace file in").set_input_files(good)
@@ -99,7 +99,7 @@ def test_a_tap_on_a_verdict_shows_how_it_is_made_and_figures_follow_the_unit(pag
     hot = tmp_path / "hot.csv"
     hot.write_text("time_s,rpm,cht1_f,cht2_f\n" + "".join(f"{t},2300,600,300\n" for t in range(200)))
     page.goto(f"{server.base_url}/records")
-    choose(page, "Recorded on", "ZZ-WRN, Wren two-seat trainer")
+    choose(page, "Recorded on", "ZZ-WRN, Pellamy two-seat trainer")
     page.get_by_label("Read a trace file in").set_input_files(hot)
     card = page.get_by_label("Beyond a limit")
     expect(card).to_contain_text("cylinder 1 600 °F")
