@@ -23,6 +23,7 @@ from jemmon.core.trace.dips import Span, find_dips, rounding_rpm
 from tests.core.builders import PROFILES
 from tests.corpora.strange import coverage, score_flights, score_leanings, score_run_ups, score_starts, share
 from tests.strange.hands import leaning, run_up
+from tests.strange.oil import GRADES_CST, viscosity_cst
 
 TRAINER = PROFILES["a-trainer"]
 
@@ -129,6 +130,14 @@ def test_a_check_is_not_within_while_a_deeper_drop_beside_it_is_open(beyond_rpm,
     far = Fall(Span(0, 2), 1800.0, most + 50.0, {})
     late = [replace(side, start_s=side.start_s + 60, end_s=side.end_s + 60) for side in sides]
     assert with_doubt(evidence, judge_magnetos(TRAINER, late), [far]).verdict == "within"
+
+
+@pytest.mark.parametrize("grade", GRADES_CST)
+def test_strange_oil_thickens_as_its_data_sheet_says(grade):
+    assert [viscosity_cst(grade, at) for at in (40, 100)] == pytest.approx(GRADES_CST[grade])
+    assert viscosity_cst(grade, -20) > 20 * viscosity_cst(grade, 20), (
+        "common practice: a cold start is a hundred times as thick"
+    )
 
 
 def coarse(rises_f: float, back: bool = True, probes: int = 4) -> Trace:
@@ -245,7 +254,7 @@ def peaked(flow: np.ndarray, peak_gph: float) -> dict[str, np.ndarray]:
 
 
 def test_a_leaning_is_told_after_a_climb_that_no_pressure_and_no_altitude_shows():
-    """Fuel flow falls with the air of a climb over minutes, and comes back at the top: the leaning is what the hand did after it."""
+    """Fuel flow falls with the air of a climb over minutes, and comes back at the top: the leaning is what a hand did after it."""
     t = np.arange(0, 1100, 1.0)
     flow = np.interp(t, [0, 300, 640, 800, 820, 890, 950, 1100], [16.0, 16.0, 13.3, 13.3, 14.8, 14.8, 11.9, 11.9])
     egts = {name: np.where(t < 890, 1330 + 0 * t, values) for name, values in peaked(flow, 12.2).items()}

@@ -11,6 +11,7 @@ from jemmon.core.trace import Trace
 from .engine import STEP_S, Engine, dryden
 from .exhaust import Exhaust
 from .instruments import Panel, any_panel
+from .oil import draw_oil
 
 # aircraft of the product whose kind the engine is of: (cylinders, governed, carburettor heat)
 KINDS = {
@@ -77,7 +78,7 @@ class Hand:
         self.sides: list[str] = []
         self.done: list[Done] = []
         self.climbs_ft_s = 0.0
-        self.oil_psi, self.oil_f = float(rng.uniform(60, 80)), float(rng.uniform(150, 190))
+        self.oil = draw_oil(rng)
         self.oil_dip_psi = self.fuel_psi = 0.0
         self.usual_fuel_psi = float(rng.uniform(4, 6) if has_heat else rng.uniform(18, 25))
         self.extra: list[tuple[float, float, float]] = []
@@ -106,8 +107,8 @@ class Hand:
                 (true["rpm"], true["map_inhg"], true["ff_gph"], true["phi"], true["brake_w"], engine.warm_k, engine.throttle,
                  engine.heat, engine.palt_ft, kelvin - 273.15, ias_kt, engine.burns_share)
             )  # fmt: skip
-            oil = self.oil_psi * min(true["rpm"] / 1500, 1.0) - self.oil_dip_psi
-            self.extra.append((oil, self.oil_f, self.fuel_psi))
+            oil_psi = self.oil.pressure_psi(true["rpm"]) - self.oil_dip_psi
+            self.extra.append((oil_psi, self.oil.oil_f, self.fuel_psi))
             self.sides.append(engine.side)
 
     def move(self, name: str, to: float, seconds: float) -> None:
