@@ -7,6 +7,7 @@ from dataclasses import replace
 import pytest
 
 from jemmon.core.base.figures import plain
+from jemmon.library.shipped import shipped_profiles
 from jemmon.store import flights
 from jemmon.store.database import MIGRATIONS, Database, connect, migrate, transaction
 
@@ -243,7 +244,9 @@ def test_a_plan_is_asked_for_in_the_address_and_nonsense_is_refused(client):
     made = client.get("/api/aircraft/b-tourer/plan?pct=65&palt_ft=6000&fuel_gal=60&wind_kt=-10").json["plan"]
     assert made["rows"]
     assert made["rows"][0]["endurance_h"] > 2
-    assert [line["rpm"] for line in made["available"]["lines"]][-1] == 2700
+    assert [line["rpm"] for line in made["available"]["lines"]][-1] == shipped_profiles()["b-tourer"].engine[
+        "rated_rpm"
+    ]
     for query in ("pct=lots", "palt_ft=1e400", "pct=5", "target=none", "oat_c=;drop"):
         assert client.get(f"/api/aircraft/b-tourer/plan?{query}").status_code in (400, 409, 422), query
     assert client.get("/api/aircraft/nobody/plan").status_code == 404

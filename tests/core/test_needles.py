@@ -63,7 +63,7 @@ def test_a_twins_needles_carry_the_engines_name_and_shared_ones_do_not():
 
 def test_a_helicopter_reads_in_percent():
     row = instrument(E, "rpm_pct", {"rpm_pct": 106.0}, True)
-    assert (row.unit, row.state, row.high) == ("pct", "high", 104)
+    assert (row.unit, row.state, row.high) == ("pct", "high", E.limit("rpm_pct_max_pct"))
 
 
 def test_the_hottest_head_is_derived_and_units_follow_the_name():

@@ -46,7 +46,7 @@ def test_ice_is_told_before_the_engine_stops():
         (loss,) = story.of("loss")
         found = judge(story.trace, PROFILES[story.kind], ("power_loss",))
         assert found[0].measured["cause"] == "carburettor_ice"
-        assert loss.start_s < found[0].end_s < loss.start_s + 75
+        assert loss.start_s < found[0].end_s < loss.end_s - 20, "there is time to do something"
 
 
 def test_no_closing_descending_levelling_leaning_hand_is_told_that_power_is_lost():

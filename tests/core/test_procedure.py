@@ -203,7 +203,7 @@ def test_a_taxi_lean_mixture_blocks_the_run_up_and_not_the_taxi_before():
 
 
 def test_data_confirm_only_what_the_profile_says_they_may():
-    green = needles(9.0, fp_psi=44.0)
+    green = needles(9.0, fp_psi=(H.limit("fuel_pressure_min_psi") + H.limit("fuel_pressure_max_psi")) / 2)
     ids = item_ids(H, "before_start")
     ready = fold(H, events(*done(*ids[: ids.index("main_pump")])))
     assert [e.body["item"] for e in follow_needles("f", H, ready, green) if e.kind == "item_seen"] == ["main_pump"]

@@ -14,7 +14,7 @@ from ..base.names import check_known
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LimitRow:
     """What a limit is called, in which unit (of `base.units`), and between which figures it can lie (in that unit); `phase` is the
-    part of a flight that it is read in, as a page heads it."""
+    part of a flight that it is read in, under which a page shows it."""
 
     name: str
     unit: str
