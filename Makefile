@@ -7,7 +7,7 @@ PORT ?= 8400
 SEED ?= 1
 BENCH_SOURCES := $(wildcard jemmon/core/bench/*.py)
 
-.PHONY: setup demo demo-fresh test test-screens test-core bench lint made pictures mutants torture clean chromium
+.PHONY: setup demo demo-fresh test test-screens test-core bench bench-table lint made pictures mutants torture clean chromium
 
 setup: .stamps/python .stamps/bench .stamps/web
 
@@ -84,6 +84,10 @@ pictures: setup chromium
 	$(PY) -m tests.pictures
 
 # changes the core by hand in forty places and counts what no test notices; takes long, not part of the tests
+# what the simulated engines give, against what is expected and by which source; each row is a test
+bench-table: setup
+	$(PY) -m tests.bench_table.table
+
 mutants: setup
 	$(PY) tools/mutants.py --seed $(SEED)
 

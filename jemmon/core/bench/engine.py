@@ -214,7 +214,7 @@ def _turn(s, p, c, a, f, indicated_w, dt):
         + starting.resisting_nm(s, p, f, rpm, crank > 0.0, indicated_w / effective)
     )
     drag += shaft.compression_nm(rpm, crank > 0.0, p)
-    propeller = shaft.propeller_power_w(s.speed_rad_s, a.airspeed_m_s, density, s.pitch, p) / effective
+    propeller = shaft.propeller_torque_nm(s.speed_rad_s, a.airspeed_m_s, density, s.pitch, p)
     before = s.speed_rad_s
     torque = indicated_w / effective + crank - propeller
     torque -= shaft.rotor_torque_nm(s, c, p, f, torque - drag, density, dt)

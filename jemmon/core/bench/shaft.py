@@ -6,18 +6,32 @@ from numba import njit
 
 RPM_PER_RAD_S = 60.0 / (2.0 * math.pi)
 _HUNTS, _HUNTS_EVERY_S = 0.06, 3.0
+# how a windmilling blade stalls: power coefficients of -0.02 at 100 kt and -0.05 at 67 kt, and an engine that stops at 40 to 50 kt
+# (common practice for a fixed-pitch trainer; from memory)
+_STALLS, _STALLS_MORE = 0.52, 0.42
 
 
 @njit
-def propeller_power_w(speed_rad_s, airspeed_m_s, density_kg_m3, pitch, p):
-    """Return the power [W] that a propeller takes, by its advance ratio and its pitch (0 fine, 1 coarse)."""
-    revs = speed_rad_s / p.gear_ratio / (2.0 * math.pi)
-    if revs < 0.05:
-        return 0.0
-    advance = airspeed_m_s / (revs * p.propeller_diameter_m)
+def propeller_torque_nm(speed_rad_s, airspeed_m_s, density_kg_m3, pitch, p):
+    """Return the torque [N m] that a propeller takes from the engine, by its advance ratio and its pitch (0 fine, 1 coarse); less
+    than nothing where the air drives it. Up to the advance ratio at which it takes nothing the power coefficient is a parabola; beyond,
+    torque over airspeed squared, which has a value at rest too (stalled blades), carries the curve on with the same slope."""
     coarse = 1.0 + p.pitch_coarse_gain * pitch
-    coefficient = p.propeller_cp0 * coarse + p.propeller_cp1 * advance + p.propeller_cp2 * advance * advance / coarse
-    return max(coefficient, -0.03) * density_kg_m3 * revs**3 * p.propeller_diameter_m**5
+    diameter = p.propeller_diameter_m
+    revs = speed_rad_s / p.gear_ratio / (2.0 * math.pi)
+    if p.propeller_cp2 >= 0.0:  # a fan takes what it takes, whatever the airspeed
+        return p.propeller_cp0 * density_kg_m3 * revs * revs * diameter**5 / (2.0 * math.pi * p.gear_ratio)
+    root = math.sqrt(p.propeller_cp1 * p.propeller_cp1 - 4.0 * p.propeller_cp2 * p.propeller_cp0)
+    nothing = (p.propeller_cp1 + root) / (-2.0 * p.propeller_cp2)  # the advance ratio of fine pitch at which it takes nothing
+    if airspeed_m_s < nothing * revs * diameter * coarse:
+        advance = airspeed_m_s / (revs * diameter * coarse)
+        coefficient = p.propeller_cp0 + p.propeller_cp1 * advance + p.propeller_cp2 * advance * advance
+        torque = coarse * coefficient * density_kg_m3 * revs * revs * diameter**5
+    else:
+        beyond = 1.0 - nothing * revs * diameter * coarse / max(airspeed_m_s, 1e-6)
+        driven = root / nothing * beyond * (1.0 - _STALLS * beyond - _STALLS_MORE * beyond * beyond)
+        torque = -driven * density_kg_m3 * airspeed_m_s * airspeed_m_s * diameter**3 / coarse
+    return torque / (2.0 * math.pi * p.gear_ratio)
 
 
 @njit
