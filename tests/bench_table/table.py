@@ -2,9 +2,9 @@
 
 from pathlib import Path
 
-from . import shaft
+from . import electrics, heat, shaft
 
-ROWS = (*shaft.ROWS,)
+ROWS = (*shaft.ROWS, *electrics.ROWS, *heat.ROWS)
 _HEAD = """# What the simulated engines give
 
 Made by `make bench-table`; each row is a test (tests/core/test_bench_table.py).

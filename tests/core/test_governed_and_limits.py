@@ -156,7 +156,7 @@ def test_low_oil_pressure_of_a_running_engine_is_one_and_of_a_starting_one_is_no
 
 
 def test_live_each_cylinder_beyond_its_limit_is_told_once():
-    cool = changed("a-trainer", lambda b: b["limits"]["cht_max_f"].update(value=330))
+    cool = changed("a-trainer", lambda b: b["limits"]["cht_max_f"].update(value=415))
     recent = trace_of(
         cool, [{"at": 1, "set": {"throttle": 1.0}}, {"at": 250, "set": {"throttle": 0.1}}, {"at": 600, "end": True}]
     )

@@ -1,7 +1,7 @@
 """Deposits on the plugs: they grow at idle on a rich mixture, and burn off once the tips are hot. K, s.
 
 The temperature of a tip is the head's and a rise with pressure, speed and mixture; deposits burn above about 330 °C and
-gather below about 170 °C (common practice; FAA-H-8083-32 on spark plug fouling).
+gather below about 180 °C (common practice; FAA-H-8083-32 on spark plug fouling).
 """
 
 import math
@@ -10,7 +10,7 @@ from numba import njit
 
 _TIP_RISE_K = 390.0  # at 100 kPa, 2,700 RPM, best mixture
 _BURNS_FROM_K, _BURNS_PER_K_S = 600.0, 1.0 / 700.0
-_FOULS_BELOW_K, _FOULS_FULLY_AT_K, _FOULS_PER_S = 440.0, 400.0, 1.0 / 1200.0
+_FOULS_BELOW_K, _FOULS_FULLY_AT_K, _FOULS_PER_S = 460.0, 420.0, 1.0 / 1200.0
 _RICH_FROM = 1.12
 HARMLESS = 0.3  # a plug sparks as well with so much on it
 

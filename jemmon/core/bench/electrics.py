@@ -4,8 +4,10 @@ import math
 
 from numba import njit
 
-_CHARGE_OHM = 0.16
-_CHARGE_MOST_A = 20.0
+# what a battery takes just after a start, what it takes at most; how its plates saturate as it charges, and how soon that is gone when
+# it gives (common practice: +30 A after a start, less than 3 A after 25 minutes; lead-acid, from memory)
+_TAKES_A, _TAKES_MOST_A = 30.0, 40.0
+_SATURATES, _SATURATES_IN_S, _GIVES_IN_S = 0.95, 480.0, 40.0
 
 
 @njit
@@ -60,7 +62,8 @@ def share_bus(states, p, controls, faults, first, count, temperature_k, dt):
         most += s.alternator_a + s.alternator_2_a
     open_v = battery_open_v(battery.charge_ah, p)
     ohm = battery_resistance_ohm(battery.charge_ah, temperature_k, p)
-    charge = min((p.alternator_v - open_v) / _CHARGE_OHM, _CHARGE_MOST_A)
+    charge_ohm = max(p.alternator_v - p.battery_full_v, 0.2) / _TAKES_A
+    charge = min(max(p.alternator_v - open_v - battery.saturated_v, 0.0) / charge_ohm, _TAKES_MOST_A)
     used = wanted
     if plugged:
         volts, amps, used = p.ground_power_v - 0.002 * wanted, 0.0, 0.0
@@ -70,10 +73,14 @@ def share_bus(states, p, controls, faults, first, count, temperature_k, dt):
         volts, amps, used = p.alternator_v, charge, wanted + charge
     elif most >= wanted:
         amps = most - wanted
-        volts, used = open_v + amps * _CHARGE_OHM, most
+        volts, used = open_v + battery.saturated_v + amps * charge_ohm, most
     else:
         amps, used = most - wanted, most
         volts = max(open_v + amps * ohm, 0.0)
+    if amps > 0.0:
+        battery.saturated_v += (_SATURATES * (p.alternator_v - open_v) - battery.saturated_v) * dt / _SATURATES_IN_S
+    else:
+        battery.saturated_v -= battery.saturated_v * dt / _GIVES_IN_S
     battery.charge_ah = min(max(battery.charge_ah + amps * dt / 3600.0, 0.0), p.battery_ah)
     share = used / most if most > 0.0 else 0.0
     for k in range(first, first + count):

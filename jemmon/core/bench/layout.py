@@ -249,6 +249,7 @@ STATE = np.dtype(
             "oil_fill",
             "oil_pressure_psi",
             "charge_ah",
+            "saturated_v",
             "bus_v",
             "alternator_a",
             "battery_a",
