@@ -1,5 +1,5 @@
-"""The demo's recorded flights: the Ombersleat Flying Group, its Pellamy, its Orrisant and its Tavundel over two years, each with a story
-worth finding: a magneto that wears, a nozzle that clogs, a battery that tires.
+"""The demo's recorded flights: the Ombersleat Flying Group, its Pellamy, its Orrisant and its Tavundel over two years, each with a
+story worth finding: a magneto that wears, a nozzle that clogs, a battery that tires.
 
 Everything here is invented. The flights can be made again: each is a script with a seed.
 """

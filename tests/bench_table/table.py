@@ -2,9 +2,9 @@
 
 from pathlib import Path
 
-from . import electrics, heat, shaft
+from . import electrics, heat, induction, shaft
 
-ROWS = (*shaft.ROWS, *electrics.ROWS, *heat.ROWS)
+ROWS = (*shaft.ROWS, *electrics.ROWS, *heat.ROWS, *induction.ROWS)
 _HEAD = """# What the simulated engines give
 
 Made by `make bench-table`; each row is a test (tests/core/test_bench_table.py).

@@ -4,8 +4,8 @@ import math
 
 from numba import njit
 
-# what a battery takes just after a start, what it takes at most; how its plates saturate as it charges, and how soon that is gone when
-# it gives (common practice: +30 A after a start, less than 3 A after 25 minutes; lead-acid, from memory)
+# what a battery takes just after a start, what it takes at most; how its plates saturate as it charges, and how soon that is gone
+# when it gives (common practice: +30 A after a start, less than 3 A after 25 minutes; lead-acid, from memory)
 _TAKES_A, _TAKES_MOST_A = 30.0, 40.0
 _SATURATES, _SATURATES_IN_S, _GIVES_IN_S = 0.95, 480.0, 40.0
 

@@ -29,6 +29,8 @@ STEP_S = 0.02
 _WATER_ROUGH = 0.25
 _VAPOUR_REACHES_CYLINDER_S = 0.8
 _WALLS_GIVE_BACK = 1.3
+# of what hot air brings to the plate: evaporation and cool walls take the rest (common practice)
+_HEAT_REACHES_VALVE = 0.66
 
 
 @njit
@@ -55,7 +57,8 @@ def _breathe(s, p, c, a, f, dt):
     s.unmetered_share = leak / (area + leak)
     area += leak
     mean = _mean_mixture(s, p)
-    charge_k = intake_k + 8.0 - 12.0 * (min(max(mean, 0.5), 1.6) - 1.0)
+    cooled_again = (1.0 - _HEAT_REACHES_VALVE) * p.carb_heat_rise_k * s.hot_air * s.heat_muff
+    charge_k = intake_k - cooled_again + 8.0 - 12.0 * (min(max(mean, 0.5), 1.6) - 1.0)
     s.charge_k = charge_k
     against_pa = charging.exhaust_pa(s, a.pressure_pa)
     s.manifold_pa, moist = induction.balance(area, upstream_pa, intake_k, charge_k, rpm, against_pa, p)

@@ -13,16 +13,18 @@ _STALLS, _STALLS_MORE = 0.52, 0.42
 
 @njit
 def propeller_torque_nm(speed_rad_s, airspeed_m_s, density_kg_m3, pitch, p):
-    """Return the torque [N m] that a propeller takes from the engine, by its advance ratio and its pitch (0 fine, 1 coarse); less
-    than nothing where the air drives it. Up to the advance ratio at which it takes nothing the power coefficient is a parabola; beyond,
-    torque over airspeed squared, which has a value at rest too (stalled blades), carries the curve on with the same slope."""
+    """Return the torque [N m] that a propeller takes from the engine, by its advance ratio and its pitch (0 fine, 1 coarse);
+    less than nothing where the air drives it. Up to the advance ratio at which it takes nothing the power coefficient is a
+    parabola; beyond, torque over airspeed squared, which has a value at rest too, carries it on with the same slope."""
     coarse = 1.0 + p.pitch_coarse_gain * pitch
     diameter = p.propeller_diameter_m
     revs = speed_rad_s / p.gear_ratio / (2.0 * math.pi)
     if p.propeller_cp2 >= 0.0:  # a fan takes what it takes, whatever the airspeed
         return p.propeller_cp0 * density_kg_m3 * revs * revs * diameter**5 / (2.0 * math.pi * p.gear_ratio)
     root = math.sqrt(p.propeller_cp1 * p.propeller_cp1 - 4.0 * p.propeller_cp2 * p.propeller_cp0)
-    nothing = (p.propeller_cp1 + root) / (-2.0 * p.propeller_cp2)  # the advance ratio of fine pitch at which it takes nothing
+    nothing = (p.propeller_cp1 + root) / (
+        -2.0 * p.propeller_cp2
+    )  # the advance ratio of fine pitch at which it takes nothing
     if airspeed_m_s < nothing * revs * diameter * coarse:
         advance = airspeed_m_s / (revs * diameter * coarse)
         coefficient = p.propeller_cp0 + p.propeller_cp1 * advance + p.propeller_cp2 * advance * advance
