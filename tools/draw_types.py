@@ -156,15 +156,7 @@ def redrawn(body: dict[str, Any], draw: random.Random) -> dict[str, Any]:
     for name in ("engine_pump_psi", "electric_pump_psi", "wobble_psi"):
         if name in bench:
             bench[name] = round(bench[name] * pumped, 1)
-    for name, limit in body["limits"].items():
-        unit = name.rsplit("_", 1)[-1]
-        if unit == "rpm" and limit["source"] == "common practice" and limit["value"] < 200:
-            continue  # what is near enough is so for all
-        if name.startswith("fuel_pressure"):
-            limit["value"] = round(2 * limit["value"] * pumped) / 2
-            continue
-        unit = "rpm" if name in ("rpm_firing_min", "rpm_max", "runup_rpm") or unit == "rpm" else unit
-        limit["value"] = figures.new("rpm" if name == "feather_fall_min_rpm_s" else unit, limit["value"])
+    _limits(body["limits"], figures, pumped)
     _power(body["power"], figures, r)
     for when in body.get("take_off", {}).get("when", []):
         if when["of"] == "rpm":
@@ -178,6 +170,18 @@ def redrawn(body: dict[str, Any], draw: random.Random) -> dict[str, Any]:
         body[part] = _told(body[part], figures, words)
     _own(body, rated)
     return body
+
+
+def _limits(limits: dict[str, Any], figures: Figures, pumped: float) -> None:
+    for name, limit in limits.items():
+        unit = name.rsplit("_", 1)[-1]
+        if unit == "rpm" and limit["source"] == "common practice" and limit["value"] < 200:
+            continue  # what is near enough is so for all
+        if name.startswith("fuel_pressure"):
+            limit["value"] = round(2 * limit["value"] * pumped) / 2
+            continue
+        unit = "rpm" if name in ("rpm_firing_min", "rpm_max", "runup_rpm") or unit == "rpm" else unit
+        limit["value"] = figures.new("rpm" if name == "feather_fall_min_rpm_s" else unit, limit["value"])
 
 
 def _own(body: dict[str, Any], rated: int) -> None:
