@@ -83,11 +83,11 @@ pictures: setup chromium
 	JEMMON_PICTURES=docs/screenshots $(PY) -m pytest -n 2 --dist loadfile tests/e2e
 	$(PY) -m tests.pictures
 
-# changes the core by hand in forty places and counts what no test notices; takes long, not part of the tests
 # what the simulated engines give, against what is expected and by which source; each row is a test
 bench-table: setup
 	$(PY) -m tests.bench_table.table
 
+# changes the core by hand in forty places and counts what no test notices; takes long, not part of the tests
 mutants: setup
 	$(PY) tools/mutants.py --seed $(SEED)
 

@@ -8,6 +8,7 @@ table of percent power, a gate's minutes and a drop's share stay true. The same 
 
 import argparse
 import json
+import math
 import random
 import re
 from collections.abc import Callable
@@ -98,6 +99,7 @@ COUNTED = {"9 blades": 12}
 ROTOR_RUN_UP, ROTOR_DROP, ROTOR_GOVERNED = 0.73, 0.08, 1.03  # of its 100 %
 STARTER_S, REST_S = 2, 15  # longer by
 _WIDTH = 240
+_STATIC_SLACK = 0.992
 _TEXT_FIGURE = re.compile(r"\{([0-9.]+)\|(f|psi)\}")
 _TEXT_RPM = re.compile(r"\b(\d,\d{3}|\d{3,4}(?= RPM)|\d{3}(?= to \d,))(?! ft)\b")
 
@@ -114,6 +116,10 @@ class Figures:
         if unit not in how:
             return old
         return self._known.setdefault((unit, float(old)), how[unit](float(old)))
+
+    def exact_rpm(self, old: float) -> float:
+        """Return what a speed becomes before it is rounded."""
+        return old * self._r
 
     def _rpm(self, old: float) -> float:
         step = 50 if old >= 1500 else 10 if old >= 300 else 5
@@ -175,6 +181,9 @@ def redrawn(body: dict[str, Any], draw: random.Random) -> dict[str, Any]:
 def _limits(limits: dict[str, Any], figures: Figures, pumped: float) -> None:
     for name, limit in limits.items():
         unit = name.rsplit("_", 1)[-1]
+        if name == "static_min_rpm":  # what a healthy engine gives on the brakes is above it on any day
+            limit["value"] = math.floor(_STATIC_SLACK * figures.exact_rpm(limit["value"]) / 10) * 10
+            continue
         if unit == "rpm" and limit["source"] == "common practice" and limit["value"] < 200:
             continue  # what is near enough is so for all
         if name.startswith("fuel_pressure"):
