@@ -129,7 +129,7 @@ const marks = computed(() =>
 <style scoped>
 .lean {
   display: grid;
-  grid-template-rows: auto minmax(150px, 1fr) auto;
+  grid-template-rows: auto minmax(175px, 1fr) auto;
   gap: 8px;
   min-height: 0;
 }
@@ -163,7 +163,7 @@ const marks = computed(() =>
   max-width: none; /* the mixture under the plot, as wide as it is */
 }
 .plotbox {
-  min-height: 150px;
+  min-height: 175px;
   position: relative;
 }
 @media (max-width: 700px) {

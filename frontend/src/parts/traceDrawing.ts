@@ -63,7 +63,7 @@ export function drawing(props: Drawn) {
     props.marks?.forEach((mark) => {
       const x = u.valToPos(mark.at, 'x', true)
       if (x < u.bbox.left || x > u.bbox.left + u.bbox.width) return
-      row = x < free ? row + 1 : 0
+      row = x < free && (row + 2) * 18 * devicePixelRatio < u.bbox.height ? row + 1 : 0
       free = x + ctx.measureText(mark.text).width + 10 * devicePixelRatio
       ctx.beginPath()
       ctx.moveTo(x, u.bbox.top)
@@ -92,7 +92,7 @@ export function drawing(props: Drawn) {
       .sort((a, b) => a.y - b.y)
     const { ctx } = u
     const x = u.valToPos(props.here, 'x', true)
-    const apart = 17 * devicePixelRatio
+    const apart = Math.min(17 * devicePixelRatio, u.bbox.height / Math.max(dots.length, 1))
     let free = -Infinity
     ctx.save()
     ctx.fillStyle = css('--ink')
