@@ -12,6 +12,7 @@ from werkzeug.exceptions import Conflict, NotFound
 
 from ..app.exports import write_zip
 from ..app.hangar import Hangar
+from ..core.aircraft import Profile
 from ..core.screen.aircraft import aircraft_line
 from ..core.screen.drawn import TracePoints, trace_points
 from ..core.screen.frame import Frame
@@ -163,14 +164,17 @@ def undo(flight_id: str, body: TakeBack) -> tuple[TakenBack, int]:
     return TakenBack(seq=event.seq if event else None, frame=live.frame()), 201 if event else 200
 
 
-def _trace(flight_id: str) -> Trace:
+def _trace(flight_id: str) -> tuple[Trace, Profile]:
+    """Return the samples of a flight, and the profile that it was flown with."""
     with _hangar().database.reading() as db:
-        if flights.flight_by_id(db, flight_id) is None:
+        flight = flights.flight_by_id(db, flight_id)
+        if flight is None:
             raise NotFound("There is no such flight.")
         trace = samples.trace_of(db, flight_id)
+        profile = flights.profile_by_hash(db, flight.profile_hash)
     if trace is None:
         raise NotFound("This flight has no samples: it was flown by hand.")
-    return trace
+    return trace, profile
 
 
 @route(bp, "GET", "/flights/<flight_id>/trace.csv", gives="text/csv")
@@ -178,7 +182,7 @@ def trace_csv(flight_id: str) -> Response:
     """The samples as a trace CSV; a file that was read in goes out as it came."""
     with _hangar().database.reading() as db:
         kept = samples.file_of(db, flight_id)
-    text: bytes | str = kept if kept is not None else write_trace_csv(_trace(flight_id))
+    text: bytes | str = kept if kept is not None else write_trace_csv(_trace(flight_id)[0])
     headers = {"Content-Disposition": f'attachment; filename="{flight_id[:40]}.csv"'}
     return Response(text, mimetype="text/csv", headers=headers)
 
@@ -186,13 +190,7 @@ def trace_csv(flight_id: str) -> Response:
 @route(bp, "GET", "/flights/<flight_id>/trace", query=TraceAsked, answer=TracePoints)
 def trace_to_draw(flight_id: str, query: TraceAsked) -> TracePoints:
     """Every signal of the flight, or of a part of it, thinned to be drawn and read off."""
-    trace = _trace(flight_id)
-    with _hangar().database.reading() as db:
-        flight = flights.flight_by_id(db, flight_id)
-        if flight is None:
-            raise NotFound("There is no such flight.")
-        profile = flights.profile_by_hash(db, flight.profile_hash)
-    return trace_points(trace, profile, query.from_s, query.to_s)
+    return trace_points(*_trace(flight_id), query.from_s, query.to_s)
 
 
 @route(

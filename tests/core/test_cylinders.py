@@ -39,7 +39,7 @@ def test_each_engine_of_a_twin_has_its_own():
 def test_left_is_held_against_right(left_cht_f, left_egt_f, said):
     readings = {f"egt{n}_f": left_egt_f for n in (1, 2, 3)} | {f"e2_egt{n}_f": 1_410 for n in (1, 2, 3)}
     left, right = describe_cylinders(TWIN, needles(cht1_f=left_cht_f, e2_cht1_f=340, **readings))
-    words = f"Highest CHT {said[0]} the other engine's; Middle EGT {said[1]} the other engine's."
+    words = f"Highest CHT {said[0]} the other engine's; middle EGT {said[1]} the other engine's."
     assert plain(left.say).endswith(words)
     turned = {"above": "below", "below": "above"}
     mirrored = " ".join(turned.get(word, word) for word in words.split(" "))

@@ -15,6 +15,7 @@ from jemmon.core.flight.state import half_checks, open_item_ids, sentence
 from jemmon.core.judgement.typed import judge_typed
 from jemmon.core.live.needles import follow_needles
 from jemmon.core.live.starts import follow_starts
+from jemmon.core.screen.record import record
 from jemmon.core.trace.sample import Sample
 from jemmon.library.shipped import shipped_profiles
 
@@ -258,3 +259,21 @@ def test_a_record_opens_on_what_matters_most(findings, says):
     told = sentence(fold(PROFILE, kept))
     assert says in told
     assert "too quickly" not in told
+
+
+def test_of_a_check_that_was_judged_as_it_went_the_last_word_is_its_flag():
+    """A leaning is told anew as the mixture moves; its place on the trace is one."""
+
+    def told(kind: str, start_s: float, end_s: float, verdict: str = "within", engine: int = 1) -> tuple[str, dict]:
+        body = {"kind": kind, "engine": engine, "verdict": verdict, "start_s": start_s, "end_s": end_s}
+        return "finding", {**body, "because": f"until {end_s}", "next": "", "measured": {}, "limits": {}}
+
+    rows = [told("lean", 700, 760, "look"), told("lean", 700, 800), told("lean", 900, 950), told("mag_check", 100, 120)]
+    kept = record(shipped_profiles()["d-twin"], None, None, events(*rows, told("lean", 700, 790, engine=2)))
+    assert [(f.kind, f.engine, f.start_s, f.end_s, f.verdict) for f in kept.flags] == [
+        ("mag_check", 1, 100, 120, "within"),
+        ("lean", 1, 700, 800, "within"),
+        ("lean", 2, 700, 790, "within"),
+        ("lean", 1, 900, 950, "within"),
+    ]
+    assert len(kept.findings) == 5, "what was said before is still there to be read"

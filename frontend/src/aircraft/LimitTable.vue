@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { answer, api } from '@/api/client'
 import type { LimitLine, ProfilePage } from '@/api/schema'
 import { useSending } from '@/api/useAnswer'
+import { speaksOf } from '@/parts/search'
 import { useDisplay } from '@/parts/display'
 
 /** Every limit with its source; one can be changed with a reason and a name, and brought back to what ships. */
@@ -31,8 +32,7 @@ const SOURCES = [
 ] as const
 /** Those that are looked for, by the part of a flight that they are read in. */
 const groups = computed(() => {
-  const word = props.wanted.trim().toLowerCase()
-  const found = props.limits.filter((limit) => `${limit.title} ${limit.note}`.toLowerCase().includes(word))
+  const found = props.limits.filter((limit) => speaksOf(props.wanted, limit.title, display.sentence(limit.note)))
   return [...new Set(found.map((limit) => limit.phase))].map((phase) => ({
     phase,
     limits: found.filter((limit) => limit.phase === phase),

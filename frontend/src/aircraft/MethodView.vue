@@ -6,6 +6,8 @@ import { useAnswer } from '@/api/useAnswer'
 import PageContents from '@/parts/PageContents.vue'
 import PageFrame from '@/parts/PageFrame.vue'
 import MethodText from '@/parts/MethodText.vue'
+import type { Method } from '@/api/schema'
+import { speaksOf } from '@/parts/search'
 import { useDisplay } from '@/parts/display'
 
 /** How each verdict is made, with the limits of one aircraft and where they come from. */
@@ -20,8 +22,13 @@ const { answer: page, problem } = useAnswer(() => answer(api.GET('/api/aircraft/
 const wanted = ref('')
 /** Those that speak of what is looked for, in their title, their words or their limits. */
 const shown = computed(() => {
-  const word = wanted.value.trim().toLowerCase()
-  return (page.value?.methods ?? []).filter((m) => JSON.stringify(m).toLowerCase().includes(word))
+  const texts = (m: Method) => [
+    m.title,
+    m.measured,
+    ...m.rules.flatMap((rule) => Object.values(rule)),
+    ...m.limits.flatMap((limit) => [limit.title, limit.note]),
+  ]
+  return (page.value?.methods ?? []).filter((m) => speaksOf(wanted.value, display.sentence(texts(m).join(' '))))
 })
 const parts = computed(() => shown.value.map((m) => ({ id: m.kind, title: m.title })))
 watch(page, async () => {

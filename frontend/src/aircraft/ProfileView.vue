@@ -5,6 +5,7 @@ import { computed, ref, useTemplateRef } from 'vue'
 import LimitTable from './LimitTable.vue'
 import PageContents from '@/parts/PageContents.vue'
 import PageFrame from '@/parts/PageFrame.vue'
+import { speaksOf } from '@/parts/search'
 import { useDisplay } from '@/parts/display'
 
 /** A profile in plain view: every limit with its source, every list with its items, what is put back. */
@@ -16,7 +17,7 @@ const display = useDisplay()
 const params = { path: { profile_id: props.id } }
 const { answer: profile, problem } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}', { params })))
 const wanted = ref('')
-const says = (...texts: (string | null)[]) => texts.join(' ').toLowerCase().includes(wanted.value.trim().toLowerCase())
+const says = (...texts: (string | null)[]) => speaksOf(wanted.value, display.sentence(texts.join(' ')))
 /** The phases with the lists whose items speak of what is looked for. */
 const phases = computed(() =>
   (profile.value?.phases ?? [])

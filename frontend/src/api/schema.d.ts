@@ -1336,7 +1336,7 @@ export interface components {
     /**
      * FlightRecord
      * @description One flight: what was done, measured and judged, in order of flight time; `practised` is the fault that it was given, told
-     *     when it has ended.
+     *     when it has ended. `flags` are places on its trace in order of time: of a check that was judged as it went, the last word.
      */
     FlightRecord: {
       flight: components['schemas']['FlightLine']
@@ -1349,6 +1349,8 @@ export interface components {
       timeline: components['schemas']['TimelineLine'][]
       /** Findings */
       findings: components['schemas']['ShownFinding'][]
+      /** Flags */
+      flags: components['schemas']['ShownFinding'][]
       /** Open */
       open: components['schemas']['OpenItems'][]
       /** Practised */

@@ -93,6 +93,7 @@ function make() {
       labelFont: font,
       label: props.axis.x,
       labelSize: 20,
+      size: 34,
       grid: { show: false },
       ticks: { stroke: line },
       ...(props.axis.dates

@@ -4,7 +4,7 @@ import { computed, onMounted, useTemplateRef } from 'vue'
 import HoldButton from '@/parts/HoldButton.vue'
 import LeverSliders from './LeverSliders.vue'
 import { useHands } from './hands'
-import { useOwning } from './owning'
+import { MAGS, useOwning } from './owning'
 import { useCockpit } from './useCockpit'
 
 /** Levers and switches of the simulated engines, as the aircraft has them, a twin's own ones side by side. Two screens show the same;
@@ -22,7 +22,6 @@ const held = useTemplateRef<InstanceType<typeof HoldButton>[]>('held')
 const known = useCockpit()
 const { cockpit } = storeToRefs(known)
 onMounted(known.load)
-const MAGS = ['OFF', 'L', 'R', 'BOTH']
 
 const { isTwin, of, ownOf, owns, actions, full } = useOwning(cockpit, () => props.engine)
 const hasLock = computed(() => props.levers.primer_unlocked !== undefined)

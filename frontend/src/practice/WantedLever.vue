@@ -3,7 +3,7 @@ import { storeToRefs } from 'pinia'
 import { computed } from 'vue'
 import LeverSliders from './LeverSliders.vue'
 import { useHands } from './hands'
-import { useOwning } from './owning'
+import { MAGS, useOwning } from './owning'
 import { useCockpit } from './useCockpit'
 
 /** The lever or switch that an item asks for, beside the item: the same as in the column of levers, nearer to the eye. */
@@ -13,7 +13,6 @@ const props = defineProps<{
   /** Where the levers stand, from the newest frame. */
   levers: Record<string, number | string>
 }>()
-const MAGS = ['OFF', 'L', 'R', 'BOTH']
 const hands = useHands()
 const { cockpit } = storeToRefs(useCockpit())
 const { ownOf } = useOwning(cockpit, () => 1)

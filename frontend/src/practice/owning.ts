@@ -8,6 +8,9 @@ export interface Own {
   side: string
 }
 
+/** The positions of a magneto switch. */
+export const MAGS = ['OFF', 'L', 'R', 'BOTH']
+
 /** How the levers of an engine begin, by its number. */
 export const prefixOf = (engine: number) => (engine === 2 ? 'e2_' : '')
 

@@ -42,7 +42,7 @@ const open = computed(() => (record.value?.open ?? []).map(({ phase, count }) =>
       <p class="sentence">{{ display.sentence(record.sentence) }}</p>
       <p v-if="record.practised" class="practised"><b>Practised:</b> {{ record.practised }}</p>
       <p v-if="open && record.flight.source !== 'file'" class="look">Left open: {{ open }}.</p>
-      <FlightTrace v-if="record.flight.kind !== 'by_hand'" :id="id" :findings="record.findings" />
+      <FlightTrace v-if="record.flight.kind !== 'by_hand'" :id="id" :flags="record.flags" />
       <p class="ways">
         <span class="soft">{{ KINDS[record.flight.kind] }}, {{ length(record.flight.length_s) }}</span>
         <a v-if="record.flight.kind !== 'by_hand'" :href="`/api/flights/${id}/trace.csv`" download>Trace as CSV</a>

@@ -11,8 +11,8 @@ import { clock } from './words'
 const props = defineProps<{
   /** The flight's id. */
   id: string
-  /** What was judged, each a flag. */
-  findings: ShownFinding[]
+  /** What was judged, in order of time. */
+  flags: ShownFinding[]
 }>()
 const display = useDisplay()
 const BESIDE_S = 45 // seen before and after what a flag stands for
@@ -37,14 +37,7 @@ const data = computed(() => {
   const egts = t?.mean_egt_f?.map((egt) => (egt === null ? null : display.number(egt, 'f')))
   return [times.value.map((s) => s / 60), t?.rpm ?? none, egts ?? none]
 })
-/** One flag for each thing that was done: of a leaning that was judged as it went, the last word. */
-const flags = computed(() => {
-  const last = new Map<string, ShownFinding>()
-  const inTime = [...props.findings].sort((a, b) => a.start_s - b.start_s || a.end_s - b.end_s)
-  for (const f of inTime) last.set(`${f.kind} ${f.engine} ${f.start_s}`, f)
-  return [...last.values()]
-})
-const marks = computed(() => flags.value.map((f, k) => ({ at: f.start_s / 60, text: String(k + 1) })))
+const marks = computed(() => props.flags.map((f, k) => ({ at: f.start_s / 60, text: String(k + 1) })))
 /** Every channel at the cursor, as it is shown. */
 const channels = computed(() =>
   (trace.value?.channels ?? []).map((channel) => {

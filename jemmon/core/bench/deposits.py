@@ -1,7 +1,7 @@
 """Deposits on the plugs: they grow at idle on a rich mixture, and burn off once the tips are hot. K, s.
 
 The temperature of a tip is the head's and a rise with pressure, speed and mixture; deposits burn above about 330 °C and
-gather below about 180 °C (common practice; FAA-H-8083-32 on spark plug fouling).
+gather below about 180 °C (common practice; FAA-H-8083-32 on spark plug fouling; the edge is fitted to heads that warm in minutes).
 """
 
 import math

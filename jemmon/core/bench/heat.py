@@ -7,9 +7,8 @@ from numba import njit
 _STILL_AIR_M_S = 2.5
 _COOLING_EXPONENT = 0.62
 _COOLING_REFERENCE_M_S = 30.0
-_BLAST_TAKEN_AT = (
-    6.0  # times the speed from which the engine runs by itself: full speed (fitted: heads at 200 °F in 4 to 7 min)
-)
+# times the speed from which the engine runs by itself, which is full speed (fitted: heads at 200 °F in 4 to 7 min)
+_BLAST_TAKEN_AT = 6.0
 _OIL_REFERENCE_K = 355.15
 _OIL_VISCOSITY_K = 4500.0
 

@@ -22,9 +22,7 @@ def propeller_torque_nm(speed_rad_s, airspeed_m_s, density_kg_m3, pitch, p):
     if p.propeller_cp2 >= 0.0:  # a fan takes what it takes, whatever the airspeed
         return p.propeller_cp0 * density_kg_m3 * revs * revs * diameter**5 / (2.0 * math.pi * p.gear_ratio)
     root = math.sqrt(p.propeller_cp1 * p.propeller_cp1 - 4.0 * p.propeller_cp2 * p.propeller_cp0)
-    nothing = (p.propeller_cp1 + root) / (
-        -2.0 * p.propeller_cp2
-    )  # the advance ratio of fine pitch at which it takes nothing
+    nothing = (p.propeller_cp1 + root) / (-2.0 * p.propeller_cp2)  # the advance ratio of fine pitch
     if airspeed_m_s < nothing * revs * diameter * coarse:
         advance = airspeed_m_s / (revs * diameter * coarse)
         coefficient = p.propeller_cp0 + p.propeller_cp1 * advance + p.propeller_cp2 * advance * advance

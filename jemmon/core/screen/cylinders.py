@@ -56,7 +56,7 @@ def _against(own: EngineCylinders, other: EngineCylinders) -> str:
     if own.hottest is None or other.hottest is None:
         return ""
     rows = []
-    for title, values in (("Highest CHT", _highest_cht), ("Middle EGT", _middle_egt)):
+    for title, values in (("Highest CHT", _highest_cht), ("middle EGT", _middle_egt)):
         mine, theirs = values(own), values(other)
         if mine is not None and theirs is not None:
             apart = round(mine - theirs)

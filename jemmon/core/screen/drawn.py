@@ -81,7 +81,9 @@ def _title(profile: Profile, row: Signal, engine: int, signal: str) -> str:
 
 def _channel(profile: Profile, column: str, title: str, row: Signal, values: np.ndarray) -> Channel:
     """Return a signal as it is read off: a needle in its unit, a lever in percent of its way, a switch and a tank in words."""
-    told = [None if cell is None or cell != cell else cell for cell in values.tolist()]
+    told = [
+        None if cell is None or cell != cell else cell for cell in values.tolist()
+    ]  # only no figure differs from itself
     if row.name == "tank":
         words = [None if cell is None else tank_at(profile, cell) for cell in told]
     elif row.kind is Kind.SWITCH:

@@ -105,7 +105,7 @@ class OpenItems:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FlightRecord:
     """One flight: what was done, measured and judged, in order of flight time; `practised` is the fault that it was given, told
-    when it has ended."""
+    when it has ended. `flags` are places on its trace in order of time: of a check that was judged as it went, the last word."""
 
     flight: FlightLine
     aircraft: AircraftLine
@@ -113,6 +113,7 @@ class FlightRecord:
     sentence: str
     timeline: tuple[TimelineLine, ...]
     findings: tuple[ShownFinding, ...]
+    flags: tuple[ShownFinding, ...]
     open: tuple[OpenItems, ...]
     practised: str | None
 
@@ -182,6 +183,12 @@ def _words(profile: Profile, happened: Event) -> str:
         return happened.kind.replace("_", " ").capitalize()
 
 
+def _last_words(findings: Sequence[KeptFinding]) -> list[KeptFinding]:
+    in_time = sorted(findings, key=lambda one: (one["start_s"], one["end_s"]))
+    last = {(one["kind"], one.get("engine", 1), one["start_s"]): one for one in in_time}
+    return list(last.values())
+
+
 def _gravest_first(finding: KeptFinding) -> int:
     return -RANK[finding["verdict"]]
 
@@ -199,6 +206,7 @@ def record(profile: Profile, line: FlightLine, aircraft: AircraftLine, events: S
         timeline=timeline(profile, told),
         practised=next((str(event.body["says"]) for event in told if event.kind == FaultPractised.KIND), None),
         findings=tuple(shown_finding(finding) for finding in sorted(state.findings, key=_gravest_first)),
+        flags=tuple(shown_finding(finding) for finding in _last_words(state.findings)),
         open=tuple(OpenItems(phase=title, count=count) for title, count in missing if count),
     )
 
