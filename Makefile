@@ -50,6 +50,7 @@ demo-fresh: setup
 made: setup
 	$(PY) -m jemmon.cli openapi > frontend/openapi.json
 	$(PY) -m jemmon.cli method > docs/method.md
+	$(PY) -m jemmon.cli lists > docs/lists.md
 	cd frontend && $(NPM) run --silent types -- -o src/api/schema.d.ts
 	cd frontend && $(FRONT) npx prettier --write --log-level warn src/api/schema.d.ts
 
@@ -62,6 +63,7 @@ lint: setup
 	$(PY) tools/sources.py
 	$(PY) -m jemmon.cli openapi | diff -q - frontend/openapi.json || { echo "Type: make made"; exit 1; }
 	$(PY) -m jemmon.cli method | diff -q - docs/method.md || { echo "Type: make made"; exit 1; }
+	$(PY) -m jemmon.cli lists | diff -q - docs/lists.md || { echo "Type: make made"; exit 1; }
 	cd frontend && $(NPM) run --silent types -- -o ../.stamps/schema.d.ts && \
 	  $(FRONT) npx prettier --stdin-filepath src/api/schema.d.ts < ../.stamps/schema.d.ts | diff -q - src/api/schema.d.ts
 	cd frontend && $(NPM) run --silent check && $(NPM) run --silent test
@@ -86,6 +88,7 @@ pictures: setup chromium
 # what the simulated engines give, against what is expected and by which source; each row is a test
 bench-table: setup
 	$(PY) -m tests.bench_table.table
+	$(PY) -m tests.bench_table.faults
 
 # changes the core by hand in forty places and counts what no test notices; takes long, not part of the tests
 mutants: setup

@@ -213,19 +213,55 @@ def export(aircraft: str) -> None:
 
 @profile_group.command("import")
 @click.argument("file")
+@click.option(
+    "--into", "into", help="The file is a list as text (Markdown or plain): put it into this aircraft's profile."
+)
 @click.option("--database", type=click.Path(path_type=Path), default=Path("data/jemmon.db"), show_default=True)
-def import_(file: str, database: Path) -> None:
-    """Read a profile into a database; the application knows it at its next start."""
+def import_(file: str, into: str | None, database: Path) -> None:
+    """Read a profile, or the lists of one as text, into a database; the application knows it at its next start."""
     from datetime import UTC, datetime
 
     from .store.aircraft import put_aircraft
 
-    found = _profile(file)
     kept = _opened(database)
+    found = _profile(file) if into is None else _with_lists(Path(file), into, kept)
     with kept.writing() as db:
         put_aircraft(db, found, datetime.now(UTC).isoformat(timespec="seconds"))
     kept.close()
     click.echo(f"{found.id} is read in; content {found.content_hash}")
+
+
+def _with_lists(path: Path, aircraft: str, database: Any) -> Any:
+    """Return an aircraft's profile, the one in the database where it has one, with the lists of a text in the place of its own."""
+    from .app.doors import profile_from
+    from .core.aircraft.list_text import KEPT, KNOWN, OWN, lists_from_text
+    from .core.base.errors import CoreError
+    from .library.shipped import item_library
+    from .store.aircraft import imported_aircraft
+
+    with database.reading() as db:
+        profile = next((one for one in imported_aircraft(db) if one.id == aircraft), None) or _profile(aircraft)
+    try:
+        made = lists_from_text(path.read_text(encoding="utf-8"), profile.body, item_library())
+        found = profile_from(made.body)
+    except OSError as error:
+        raise _Refused(f"{path} cannot be read: {error.strerror}") from error
+    except UnicodeDecodeError as error:
+        raise _Refused(f"{path} is not UTF-8 text.") from error
+    except CoreError as error:
+        raise _Refused(f"{path}: {error}") from error
+    counts = f"{made.count(KEPT)} as they were, {made.count(KNOWN)} from the library, {made.count(OWN)} of your own"
+    click.echo(f"{len(made.found)} items: {counts}.")
+    return found
+
+
+@profile_group.command("lists")
+@click.argument("aircraft")
+def lists_of(aircraft: str) -> None:
+    """Print an aircraft's lists as Markdown, to be changed and read in again."""
+    from .core.aircraft.list_text import lists_as_text
+
+    click.echo(lists_as_text(_profile(aircraft).body), nl=False)
 
 
 @profile_group.command()
@@ -371,6 +407,15 @@ def warm() -> None:
     """Compile the simulated engine, so that nobody waits for it later."""
     _warm()
     click.echo("The simulated engine is compiled.")
+
+
+@main.command()
+def lists() -> None:
+    """Print what the shipped lists hold, by phase and kind (docs/lists.md)."""
+    from .library.counted import lists_page
+    from .library.shipped import shipped_profiles
+
+    click.echo(lists_page(shipped_profiles()), nl=False)
 
 
 def _warm() -> None:

@@ -35,7 +35,7 @@ CHROMIUM_FLAGS = [
     "--disable-sync",
     "--no-first-run",
 ]
-expect.set_options(timeout=15_000)  # a busy machine is slow, not wrong
+expect.set_options(timeout=1000 * float(os.environ.get("JEMMON_PATIENCE_S", "60")))  # a busy machine is slow, not wrong
 settings.register_profile("busy", deadline=None, derandomize=True)
 settings.load_profile("busy")
 
@@ -198,7 +198,7 @@ def shared_server(tmp_path_factory, template, unheard_url):
 def server(shared_server):
     """The file's server with no flight going on; what a test began is ended after it."""
     yield shared_server
-    with urllib.request.urlopen(f"{shared_server.base_url}/api/live", timeout=10) as answer:
+    with urllib.request.urlopen(f"{shared_server.base_url}/api/live", timeout=60) as answer:
         frame = json.load(answer)["frame"]
     if frame and not frame["ended"]:
         body = json.dumps({"id": uuid.uuid4().hex, "kind": "flight_ended"}).encode()

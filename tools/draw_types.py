@@ -24,6 +24,11 @@ RANGES: dict[str, tuple[tuple[int, int, int], tuple[float, float]]] = {
     "g-vee": ((2760, 2880, 20), (29.0, 31.5)),
     "h-geared": ((5250, 5500, 50), (1.55, 1.75)),
     "i-turbo": ((2520, 2620, 20), (9.2, 9.9)),
+    "j-glass": ((2640, 2760, 20), (5.0, 5.9)),
+    "k-hover": ((2580, 2700, 20), (7.0, 7.9)),
+    "l-field": ((2560, 2680, 20), (6.5, 7.4)),
+    "m-mixed": ((2760, 2940, 20), (3.0, 3.6)),
+    "n-amphib": ((2220, 2360, 20), (10.4, 12.2)),
 }
 # constants of the simulated engine by how they go with size and speed: exponents of k and of r
 SCALES: dict[str, tuple[float, float]] = {
@@ -269,6 +274,8 @@ def main() -> None:
     parser.add_argument("target", type=Path)
     given = parser.parse_args()
     for name in RANGES:
+        if not (given.source / f"{name}.json").exists():
+            continue  # some kinds were drawn later, from the body of a relative
         body = json.loads((given.source / f"{name}.json").read_text())
         body = redrawn(body, random.Random(f"{given.seed}-{name}"))
         (given.target / f"{name}.json").write_text(written(body) + "\n")

@@ -14,6 +14,6 @@ export const router = createRouter({
     { path: '/settings', component: () => import('@/settings/SettingsView.vue') },
     { path: '/records', component: () => import('@/records/RecordsView.vue') },
     { path: '/records/:id', component: () => import('@/records/FlightRecordView.vue'), props: true },
-    { path: '/:rest(.*)*', redirect: '/' },
+    { path: '/:rest(.*)*', component: () => import('@/settings/NoPageView.vue') },
   ],
 })

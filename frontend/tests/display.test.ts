@@ -78,8 +78,22 @@ it('keeps the own choice while it switches through the systems', () => {
   display.switchUnits()
   expect(display.units).toBe('us')
   display.choose('temperature', 'metric')
-  const shown = [0, 1, 2].map(() => (display.switchUnits(), display.chosen))
-  expect(shown).toEqual(['°F inHg', '°C hPa', '°C inHg'])
+  const shown = [0, 1, 2, 3].map(() => (display.switchUnits(), display.chosen))
+  expect(shown).toEqual(['°F inHg', '°C hPa', '°F inHg', '°C inHg'])
+})
+
+it('shows what an aircraft has as its own gauges are marked, until the pilot chooses', () => {
+  const display = useDisplay()
+  display.aircraft = { families: { manifold_pressure: 'metric' }, gauges: { oil_t_f: 'metric' } }
+  expect(display.withUnit(212, 'f@oil_t_f')).toBe('100 °C')
+  expect(display.withUnit(212, 'f')).toBe('212 °F')
+  expect(display.withUnit(29.92, 'inhg')).toBe('1,013 hPa')
+  expect(display.toCore(100, 'f@oil_t_f')).toBeCloseTo(212)
+  expect(display.sentence('At least {104|f}', 'f@oil_t_f')).toBe('At least 40 °C')
+  expect(display.sentence('At least {104|f}', 'psi')).toBe('At least 104 °F')
+  display.units = 'us'
+  expect(display.withUnit(212, 'f@oil_t_f')).toBe('212 °F')
+  expect(display.withUnit(29.92, 'inhg')).toBe('29.9 inHg')
 })
 
 it('converts a difference by the scale alone', () => {

@@ -8,6 +8,7 @@ from ..core.aircraft import Profile, profile_from_json
 from ..core.base.errors import ProfileError
 from ..core.judgement.registry import check_names
 from ..feeds.bench import check_bench
+from ..library.shipped import whole_profile
 
 _NO_TEXT = re.compile("[\x00-\x1f\x7f\ud800-\udfff]")
 _MOST_FIGURE = 10**15
@@ -19,7 +20,7 @@ def profile_from(body: Any) -> Profile:
     Raises:
         ProfileError: the first thing that is wrong, with its place in the file.
     """
-    profile = profile_from_json(body)
+    profile = profile_from_json(whole_profile(body))
     check_names(profile)
     check_bench(profile)
     return profile

@@ -34,7 +34,7 @@ from ..store.settings import demo_fingerprint, set_demo_fingerprint
 from .scripts import END_S, PHASE_BEGINS_S, Day, Hands, flight_script
 
 TRAINER = Hands(
-    start_throttle=0.08, run_up_throttle=0.338, cruise_throttle=0.62, leaned=(0.42, 0.525), primes_by="strokes"
+    start_throttle=0.08, run_up_throttle=0.338, cruise_throttle=0.62, leaned=(0.55, 0.94), primes_by="strokes"
 )
 _TOURER = Hands(
     start_throttle=0.1,
@@ -49,7 +49,7 @@ _TWIN = Hands(
     start_throttle=0.08,
     run_up_throttle=0.353,
     cruise_throttle=0.62,
-    leaned=(0.42, 0.565),
+    leaned=(0.56, 0.93),
     primes_by="primer",
     engines=("", "e2_"),
     propeller=0.6,
@@ -80,7 +80,7 @@ STORIES = {
         title="Ombersleat to the coast and back",
         flights=13,
         fault="clogged_nozzle_4",
-        sizes=(0.0, 0.55),
+        sizes=(0.0, 0.12),
     ),
     "d-twin": Story(
         hands=_TWIN, title="Ombersleat, a twin kept current", flights=11, fault="weak_battery", sizes=(0.1, 0.5)

@@ -105,7 +105,7 @@ def _starts(hands: Hands, day: Day) -> Iterator[Step]:
     yield _all(hands, 2, {"mixture": 1.0, "throttle": hands.start_throttle})
     for number, prefix in enumerate(hands.engines):
         yield from _start(hands, day, prefix, 8.0 + 14.0 * number)
-    yield _all(hands, 40, {"throttle": 0.1}, 2)
+    yield _all(hands, 40, {"throttle": 0.13}, 2)
 
 
 def _start(hands: Hands, day: Day, prefix: str, at_s: float) -> Iterator[Step]:

@@ -6,6 +6,7 @@ The bench itself knows no clock; here is the clock. A held switch is let go 1 s 
 import threading
 import time
 from collections.abc import Callable, Mapping
+from random import Random
 from typing import Any, ClassVar
 
 from ..core.aircraft import Profile
@@ -13,8 +14,9 @@ from ..core.aircraft.airframe import airframe_of
 from ..core.aircraft.phases import PhaseKind
 from ..core.base.errors import ScriptError
 from ..core.bench import Bench, Sensors
+from ..core.bench.faults import FAULT_SIZES
 from ..core.bench.flight_path import next_flight_path
-from ..core.bench.layout import FAULT_SIZES, LEVERS, STATE, parameters_from
+from ..core.bench.layout import LEVERS, STATE, parameters_from
 from ..core.screen.cockpit import Cockpit, FeedFacts
 from ..core.trace.sample import Sample
 from .clock import steady_s
@@ -55,7 +57,7 @@ class BenchFeed(OwnThread):
         self._oat_c, self._ias_kt, self._palt_ft = oat_c, 0.0, profile.schedule["palt_ground_ft"]
         self._own: dict[str, float] = {"primer_unlocked": 0.0} if profile.bench["prime_stroke_g"] > 0 else {}
         self._set_air()
-        self._bench.make_cold()
+        self._bench.make_cold(luck=Random(seed).random())
         self._sensors = Sensors(self._bench, [seed])
         self._held_until: dict[str, float] = {}
         super().__init__("bench")
@@ -120,6 +122,7 @@ class BenchFeed(OwnThread):
                 "levers": {name: bench.levers[name].tolist() for name in LEVERS},
                 "engine": {name: bench.state[name].tolist() for name in STATE.names or ()},
                 "faults": {name: bench.faults[name].tolist() for name in FAULT_SIZES.names or ()},
+                "sensor_faults": dict(bench.sensor_faults[0]),
             }
 
     def resume(self, body: Mapping[str, Any]) -> None:
@@ -137,6 +140,7 @@ class BenchFeed(OwnThread):
                 for name, value in body[part].items():
                     if name in (kept.dtype.names or ()):
                         kept[name] = value
+            self._bench.sensor_faults[0] |= body.get("sensor_faults", {})
             self._bench.hold_levers()
             for name in HELD:
                 self._bench.levers[name] = 0.0

@@ -5,22 +5,21 @@ from random import Random
 
 from ..core.aircraft import Profile
 from ..core.base.errors import ScriptError
-from ..core.bench.faults import FAULTS, fault_names
+from ..core.bench.faults import BY_NAME, fault_names
+from ..core.bench.faults import faults_of as can_have
 
 SURPRISE = "surprise"
 _SIZE = 0.8  # our own choice: plain to see, as a fault of the first minutes of a flight should be
 _QUIET = 0.25  # in one of four surprises nothing is wrong (our own choice: else a pilot looks until something is)
-_HEAT = ("stuck_carb_heat", "carburettor_ice")
-_SHARED = ("weak_battery",)  # both engines have one: the first one's state keeps it
-_GOVERNOR = ("slow_governor", "stuck_governor", "surging_governor")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PractisedFault:
-    """A fault that may be practised: its name for the simulated engine, and what it does in words."""
+    """A fault that may be practised: its name for the simulated engine, what it does in words, and which part of it has it."""
 
     name: str
     says: str
+    part: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -37,14 +36,7 @@ def faults_of(profile: Profile) -> tuple[PractisedFault, ...]:
     are drawn for a cylinder when they are given."""
     if profile.bench is None:
         return ()
-    none = {
-        *(() if profile.has_limit("carb_heat_drop_max_rpm") else _HEAT),
-        *(() if profile.engine["propeller"] == "constant_speed" else _GOVERNOR),
-        *(() if profile.engine["propeller"] == "rotor" else ("stuck_freewheel",)),
-        *(() if profile.has_limit("feather_fall_min_rpm_s") else ("slow_feather",)),
-        *(() if profile.has_limit("alt2_within_s") else ("dead_alternator_2",)),
-    }
-    return tuple(PractisedFault(name=name, says=says) for name, says in FAULTS.items() if name not in none)
+    return tuple(PractisedFault(name=row.name, says=row.says, part=row.part) for row in can_have(profile.bench))
 
 
 def draw_fault(profile: Profile, wanted: str, rng: Random) -> GivenFault:
@@ -66,7 +58,7 @@ def draw_fault(profile: Profile, wanted: str, rng: Random) -> GivenFault:
     if numbered:
         says = says.replace("The numbered cylinder", f"Cylinder {name.rsplit('_', 1)[1]}")
         says = says.replace("the numbered cylinder", f"cylinder {name.rsplit('_', 1)[1]}")
-    own = len(profile.engines) > 1 and wanted not in _SHARED
+    own = len(profile.engines) > 1 and not BY_NAME[wanted].is_shared
     second = own and rng.random() < 0.5
     whose = f"{dict(profile.engines)[2 if second else 1]}: " if own else ""
     return GivenFault(name=f"e2_{name}" if second else name, says=f"{whose}{says}", size=_SIZE)

@@ -37,7 +37,8 @@ def test_a_repeated_event_changes_nothing_and_another_body_is_a_conflict(client,
 def test_undo_is_an_event_and_brings_the_item_back(client, flight):
     post(client, "e1")
     answer = client.post("/api/flights/f1/undo", json={"id": "u1"})
-    assert answer.json["frame"]["item"]["id"] == "brakes"
+    lines = [row for one in answer.json["frame"]["lists"] for row in one["items"]]
+    assert next(row["state"] for row in lines if row["id"] == "brakes") != "done"
     kinds = [row["kind"] for row in client.get("/api/flights/f1").json["timeline"]]
     assert kinds.count("undo") == 1
 

@@ -105,7 +105,9 @@ def test_findings_that_were_told_are_not_told_again(old):
     assert len(findings) == len({(f["kind"], f["start_s"]) for f in findings}) == 7
 
 
-@pytest.mark.parametrize("name", ["profile-format-1.json", "profile-format-2.json", "profile-export.json"])
+@pytest.mark.parametrize(
+    "name", ["profile-format-1.json", "profile-format-2.json", "profile-format-3.json", "profile-export.json"]
+)
 def test_a_profile_of_each_format_is_read_and_what_is_gone_is_set_aside_with_a_word(name):
     data = (DATA / name).read_bytes()
     profile = profile_from_text(data)

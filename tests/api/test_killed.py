@@ -20,15 +20,12 @@ def test_sigkill_loses_no_confirmed_event(tmp_path):
     begin = {"id": "f1", "aircraft": "a-trainer", "registration": "ZZ-WRN", "pilot": "Ana", "speed": 10}
     assert ask(server.port, "POST", "/api/flights", begin)[0] == 201
     ask(server.port, "POST", "/api/live/levers", {"levers": {"throttle": 0.3, "master": True}})
-    time.sleep(1.5)  # the bench's state is kept each second
+    wait_until_flown(server.port, 25)  # the bench's state is kept each second, at ten times real time
     confirmed: dict[str, int] = {}
     last_s = 0.0
     dice = random.Random(7)
     for _ in range(KILLS):
-        killer = threading.Timer(dice.uniform(0.3, 1.5), server.kill)
-        killer.start()
-        post_until_killed(server.port, confirmed)
-        killer.join()
+        post_until_killed(server, confirmed, dice.randint(6, 40), dice.uniform(0.0, 0.02))
         server.start()
         _, live = ask(server.port, "GET", "/api/live")
         assert live["frame"]["at_s"] >= last_s - 1.0 * 10 - 1  # at most one second of samples, at ten times real time
@@ -44,16 +41,29 @@ def test_sigkill_loses_no_confirmed_event(tmp_path):
     assert levers["throttle"] == 0.3
 
 
-def post_until_killed(port: int, confirmed: dict[str, int]) -> None:
+def wait_until_flown(port: int, seconds: float) -> None:
+    """Wait until so much flight time has passed."""
+    while ask(port, "GET", "/api/live")[1]["frame"]["at_s"] < seconds:
+        time.sleep(0.1)
+
+
+def post_until_killed(server: Server, confirmed: dict[str, int], enough: int, moment_s: float) -> None:
+    """Post events without a pause; a moment after `enough` of them are confirmed the server is killed, whatever it does."""
+    killer = threading.Timer(moment_s, server.kill)
+    mine = 0
     while True:
         event_id = uuid.uuid4().hex
         body = {"id": event_id, "kind": "remark", "body": {"text": "x"}}
         try:
-            status, answer = ask(port, "POST", "/api/flights/f1/events", body)
+            status, answer = ask(server.port, "POST", "/api/flights/f1/events", body, 60)
         except (OSError, http.client.HTTPException):
+            killer.join()
             return
         assert status == 201
         confirmed[event_id] = answer["seq"]
+        mine += 1
+        if mine == enough:
+            killer.start()
 
 
 def test_an_event_whose_answer_was_lost_is_kept_once(tmp_path):

@@ -8,7 +8,7 @@ from functools import partial
 import pytest
 
 from jemmon.core.aircraft.profile import canonical_json
-from jemmon.library.shipped import FOLDER, shipped_profiles
+from jemmon.library.shipped import FOLDER, shipped_profiles, whole_profile
 from tests.conftest import run_jemmon
 
 PROFILES = shipped_profiles()
@@ -93,7 +93,7 @@ def test_impossible_weather_is_not_kept(client):
 def test_profiles_on_the_command_line(tmp_path):
     jemmon = partial(run_jemmon, tmp_path)
     out = jemmon("profile", "export", "b-tourer")
-    assert out.stdout == canonical_json(json.loads((FOLDER / "b-tourer.json").read_text()))
+    assert out.stdout == canonical_json(whole_profile(json.loads((FOLDER / "b-tourer.json").read_text())))
     own = tmp_path / "own.json"
     own.write_text(json.dumps(mine()))
     assert "is read in" in jemmon("profile", "import", str(own), "--database", str(tmp_path / "x.db")).stdout
@@ -104,3 +104,19 @@ def test_profiles_on_the_command_line(tmp_path):
     assert refused.returncode == 2
     assert "did you mean 'oil_pressure_min_psi'" in refused.stderr
     assert json.loads(jemmon("profile", "schema").stdout)["$schema"].endswith("2020-12/schema")
+
+
+def test_lists_on_the_command_line_go_out_as_text_and_in_again(tmp_path):
+    jemmon = partial(run_jemmon, tmp_path)
+    text, kept = tmp_path / "lists.md", str(tmp_path / "x.db")
+    text.write_text(jemmon("profile", "lists", "a-trainer").stdout)
+    into = ("--into", "a-trainer", "--database", kept)
+    whole = jemmon("profile", "import", str(text), *into)
+    assert "145 as they were, 0 from the library, 0 of your own" in whole.stdout
+    text.write_text("RUN-UP\nMAGS .... L, BOTH, R, BOTH\nGPS position - agrees\n")
+    own = jemmon("profile", "import", str(text), *into)
+    assert "1 as they were, 0 from the library, 1 of your own" in own.stdout
+    text.write_text("nothing at all")
+    refused = jemmon("profile", "import", str(text), *into)
+    assert refused.returncode == 2
+    assert "Nothing in this text is an item" in refused.stderr

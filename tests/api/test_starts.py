@@ -5,20 +5,27 @@ import time
 import pytest
 
 from jemmon.library.shipped import shipped_profiles
+from tests.corpora.hands import (
+    cranking_throttle,
+    cranks_without_mixture,
+    is_primed_by_pump,
+    is_turned_by_hand,
+    is_wobbled,
+    starting_mixture,
+)
 
 PROFILES = shipped_profiles()
-THROTTLE = {"a-trainer": 0.08, "b-tourer": 0.1, "d-twin": 0.08, "f-radial": 0.06, "g-vee": 0.05, "i-turbo": 0.1}
-BY_PUMP = ("b-tourer", "i-turbo")
 
 
 class Seat:
     """A pilot's seat behind the interface."""
 
-    def __init__(self, client, aircraft: str):
+    def __init__(self, client, aircraft: str, phase: str | None = "start", speed: int = 10):
         self.client, self.profile = client, PROFILES[aircraft]
         body = {"id": "s1", "aircraft": aircraft, "registration": self.profile.registration, "pilot": "Ana"}
-        assert client.post("/api/flights", json={**body, "source": "bench", "speed": 10}).status_code in (200, 201)
-        client.post("/api/flights/s1/events", json={"id": "ph", "kind": "phase_entered", "body": {"phase": "start"}})
+        assert client.post("/api/flights", json={**body, "source": "bench", "speed": speed}).status_code in (200, 201)
+        if phase:
+            client.post("/api/flights/s1/events", json={"id": "ph", "kind": "phase_entered", "body": {"phase": phase}})
         self.engine = self.frame()["start"]["engine"]
         self.count = 0
 
@@ -27,7 +34,10 @@ class Seat:
 
     def set(self, **levers) -> None:
         own = {"master", "ground_power", "crossfeed", "primer_unlocked"}
-        named = {n if self.engine == 1 or n in own else f"e2_{n}": v for n, v in levers.items()}
+        self.set_exactly({n if self.engine == 1 or n in own else f"e2_{n}": v for n, v in levers.items()})
+
+    def set_exactly(self, named: dict) -> None:
+        """Move levers by their full names, a second engine's with their prefix."""
         answer = self.client.post("/api/live/levers", json={"levers": named})
         assert answer.status_code == 200, answer.json
 
@@ -36,6 +46,15 @@ class Seat:
         name = action if self.engine == 1 else f"e2_{action}"
         body = {"id": f"a{self.count}", "strokes": amount, "action": name}
         assert self.client.post("/api/live/prime", json=body).status_code == 200
+
+    def until_or(self, condition, seconds: float) -> bool:
+        """Say whether the frame meets a condition within so many seconds of this machine."""
+        end = time.monotonic() + seconds
+        while time.monotonic() < end:
+            if condition(self.frame()):
+                return True
+            time.sleep(0.02)
+        return False
 
     def until(self, condition, hold: str | None = None, seconds: float = 20.0) -> dict:
         """Wait until the frame meets a condition, a held switch renewed meanwhile."""
@@ -57,35 +76,35 @@ class Seat:
 
 
 def prepare(seat: Seat) -> None:
-    kind, has = seat.profile.id, seat.profile.bench["levers"]
+    has = seat.profile.bench["levers"]
     seat.set(master=True)
     if "ground_power" in has:
         seat.set(ground_power=True)
+    if is_turned_by_hand(seat.profile):
         seat.act("turn_blades", 12)
     if "lane_a" in has:
         seat.set(lane_a=True, lane_b=True)
-    if kind == "g-vee":
+    if is_wobbled(seat.profile):
         seat.act("wobble_strokes", 8)
-    elif "pump" in has and kind not in ("a-trainer", *BY_PUMP):
+    elif "pump" in has and seat.profile.start.unit != "strokes" and not is_primed_by_pump(seat.profile):
         seat.set(pump=True)
-    if "mixture" in has and kind not in ("f-radial", "g-vee"):
-        seat.set(mixture=1.0)
-    seat.set(throttle=THROTTLE.get(kind, 0.0))
+    if "mixture" in has:
+        seat.set(mixture=starting_mixture(seat.profile))
+    seat.set(throttle=cranking_throttle(seat.profile))
     if "mag" in has:
         seat.set(mag="BOTH")
     seat.flight_seconds(3)
 
 
 def prime(seat: Seat, amount: float) -> None:
-    kind = seat.profile.id
     if seat.profile.start.unit == "strokes":
         for _ in range(round(amount)):
             seat.act("prime_strokes")
-    elif kind in BY_PUMP:
+    elif is_primed_by_pump(seat.profile):
         seat.client.post("/api/live/speed", json={"speed": 4})
-        seat.set(throttle=0.15, pump=True)
+        seat.set(throttle=0.15, mixture=1.0, pump=True)
         seat.flight_seconds(amount + 0.4)
-        seat.set(pump=False, throttle=0.1)
+        seat.set(pump=False, throttle=cranking_throttle(seat.profile), mixture=starting_mixture(seat.profile))
         seat.client.post("/api/live/speed", json={"speed": 10})
     elif amount:
         seat.client.post("/api/live/speed", json={"speed": 4})
@@ -121,7 +140,7 @@ def test_a_cold_start_by_the_screen_and_its_row_in_the_record(client, aircraft):
     seat.client.post("/api/live/speed", json={"speed": 4})
     switch = PROFILES[aircraft].start.turned_by
     seat.until(lambda f: (f["start"]["large"] or {}).get("say") == "CRANKING", hold=switch)
-    if aircraft in ("f-radial", "g-vee"):
+    if cranks_without_mixture(PROFILES[aircraft]):
         seat.flight_seconds(2, hold=switch)
         seat.set(mixture=1.0)
     seat.until(lambda f: f["engine_runs"], hold=switch)

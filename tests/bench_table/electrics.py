@@ -2,7 +2,7 @@
 
 from functools import cache, partial
 
-from .rows import RADIAL, TOURER, TRAINER, TURBO, TWIN, VEE, Row, running, set_all
+from .rows import AMPHIB, FIELD, GLASS, RADIAL, TOURER, TRAINER, TURBO, TWIN, VEE, Row, running, set_all
 
 _FROM_MEMORY = "lead-acid batteries, common practice, from memory"
 
@@ -32,7 +32,7 @@ def lasts_min(kind: str) -> float:
     return 120.0
 
 
-_KINDS = (TRAINER, TOURER, TWIN, RADIAL, VEE, TURBO)
+_KINDS = (TRAINER, TOURER, TWIN, RADIAL, VEE, TURBO, GLASS, FIELD, AMPHIB)
 ROWS = (
     *(Row(k, "charging just after a start", "A", partial(takes_a, k, 0), 22, 42, _FROM_MEMORY) for k in _KINDS),
     *(Row(k, "charging 25 min later", "A", partial(takes_a, k, 25), 0, 3, _FROM_MEMORY) for k in _KINDS),

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, partial
 
 import numpy as np
 
@@ -13,6 +13,7 @@ RPM_PER_RAD_S = 60 / (2 * np.pi)
 TRAINER, TOURER, TWIN, ROTOR, RADIAL, VEE, GEARED, TURBO = (
     *("a-trainer", "b-tourer", "d-twin", "e-rotor", "f-radial", "g-vee", "h-geared", "i-turbo"),
 )
+GLASS, HOVER, FIELD, MIXED, AMPHIB = "j-glass", "k-hover", "l-field", "m-mixed", "n-amphib"
 
 
 @dataclass(frozen=True)
@@ -33,6 +34,18 @@ class Row:
         return f"{self.kind}: {self.quantity}"
 
 
+def rows_for(
+    kinds: tuple[str, ...],
+    quantity: str,
+    unit: str,
+    measure: Callable[..., float],
+    expected: tuple[float, float],
+    source: str,
+) -> tuple[Row, ...]:
+    """Return one row a type: `measure` is called with the type's id."""
+    return tuple(Row(kind, quantity, unit, partial(measure, kind), *expected, source) for kind in kinds)
+
+
 def running(kind: str, rpm: float = 1500.0, **air: float) -> Bench:
     """Return a warm engine that runs in this air."""
     bench = Bench(PROFILES[kind].bench)
@@ -51,6 +64,40 @@ def set_all(bench: Bench, name: str, value: float | str, ramp_s: float = 0.0) ->
     for own in bench.lever_names:
         if own.removeprefix("e2_") == name:
             bench.set_lever(own, value, ramp_s)
+
+
+def flying(kind: str, palt_ft: float = 0.0, oat_c: float | None = None, ias_kt: float = 0.0, **levers: float) -> Bench:
+    """Return a warm engine in the standard air of an altitude, or at a temperature, with levers as given."""
+    standard_c = 15 - 1.9812 * palt_ft / 1000
+    bench = running(kind, 2000, palt_ft=palt_ft, oat_c=standard_c if oat_c is None else oat_c, ias_kt=ias_kt)
+    for name, value in levers.items():
+        set_all(bench, name, value)
+    return bench
+
+
+def horsepower(bench: Bench) -> float:
+    """Return the brake power of the first engine."""
+    return float(bench.state["brake_w"][0]) / 745.7
+
+
+def equivalence_ratio(bench: Bench) -> float:
+    """Return the mean over the first engine's cylinders."""
+    return float(np.mean(bench.state["equivalence_ratio"][0][: bench.cylinders]))
+
+
+def pounds_per_hour(bench: Bench) -> float:
+    """Return the fuel that the first engine burns."""
+    return float(bench.state["fuel_metered_kg_s"][0]) * 3600 * 2.20462
+
+
+def probes_f(bench: Bench) -> np.ndarray:
+    """Return the first engine's true exhaust temperatures [°F]."""
+    return np.asarray(bench.state["probe_k"][0][: bench.cylinders]) * 1.8 - 459.67
+
+
+def heads_f(bench: Bench) -> np.ndarray:
+    """Return the first engine's true cylinder head temperatures [°F]."""
+    return np.asarray(bench.state["head_k"][0][: bench.cylinders]) * 1.8 - 459.67
 
 
 @cache
@@ -104,7 +151,7 @@ def lag_s(kind: str) -> float:
     for _ in range(400):
         bench.advance(0.02)
         figures.append(rpm_of(bench))
-    settled = figures[-1]
+    settled = min(figures)  # a turbocharger gives some of it back later
     reached = next(n for n, rpm in enumerate(figures) if rpm < before - 0.632 * (before - settled))
     return (reached + 1) * 0.02
 

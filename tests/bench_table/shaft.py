@@ -3,7 +3,11 @@
 from functools import partial
 
 from .rows import (
+    AMPHIB,
+    FIELD,
     GEARED,
+    GLASS,
+    MIXED,
     RADIAL,
     TOURER,
     TRAINER,
@@ -42,11 +46,11 @@ ROWS = (
     _windmills(TRAINER, 67, 0.0, 600, 1000),
     _windmills(TRAINER, 100, 1.0, 1300, 1600),
     Row(TRAINER, "windmilling stops below", "kt", partial(stops_at_kt, TRAINER), 40, 50, _FROM_MEMORY),
-    *(_windmills(kind, 110, 1.0, 1300, 2000) for kind in (TWIN, TURBO, RADIAL)),
-    *(_feathers(kind) for kind in (TWIN, TURBO, RADIAL)),
-    _lags(TRAINER, 0.42, 0.6),
+    *(_windmills(kind, 110, 1.0, 1300, 2000) for kind in (TWIN, TURBO, RADIAL, AMPHIB)),
+    *(_feathers(kind) for kind in (TWIN, TURBO, RADIAL, AMPHIB)),
+    *(_lags(kind, 0.42, 0.6) for kind in (TRAINER, GLASS, FIELD, MIXED)),
     *(_lags(kind, 0.5, 0.72) for kind in (TOURER, TWIN, TURBO)),
-    _lags(RADIAL, 0.85, 1.15),
+    *(_lags(kind, 0.8, 1.15) for kind in (RADIAL, AMPHIB)),
     _lags(VEE, 0.68, 0.95),
     _lags(GEARED, 0.25, 0.36),
 )

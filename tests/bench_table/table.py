@@ -2,9 +2,10 @@
 
 from pathlib import Path
 
-from . import electrics, heat, induction, shaft
+from . import charging, electrics, heat, induction, knock, mixture, oil, shaft, starting
 
-ROWS = (*shaft.ROWS, *electrics.ROWS, *heat.ROWS, *induction.ROWS)
+_PARTS = (shaft, mixture, induction, heat, oil, electrics, knock, starting, charging)
+ROWS = tuple(row for part in _PARTS for row in part.ROWS)
 _HEAD = """# What the simulated engines give
 
 Made by `make bench-table`; each row is a test (tests/core/test_bench_table.py).

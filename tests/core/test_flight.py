@@ -28,10 +28,10 @@ def events(*rows) -> list[Event]:
 
 
 def test_confirmed_items_leave_the_list_and_undo_brings_them_back():
-    kept = events(("item_done", {"item": "brakes"}), ("item_done", {"item": "throttle_closed"}))
-    assert open_item_ids(PROFILE, fold(PROFILE, kept))[0] == "day"
+    kept = events(("item_done", {"item": "day"}), ("item_done", {"item": "weather"}))
+    assert open_item_ids(PROFILE, fold(PROFILE, kept))[0] == "walk_round"
     undo = Event(id="u", kind="undo", at_s=9.0, body={"event": "e2"}, seq=9)
-    assert open_item_ids(PROFILE, fold(PROFILE, [*kept, undo]))[0] == "throttle_closed"
+    assert open_item_ids(PROFILE, fold(PROFILE, [*kept, undo]))[0] == "weather"
 
 
 def test_undoing_twice_or_an_unknown_id_changes_nothing():

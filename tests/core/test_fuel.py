@@ -66,13 +66,16 @@ def test_the_type_may_change_at_its_own_time_and_one_tank_never():
 def test_the_fullest_is_next_or_the_next_in_order_where_amounts_are_not_known():
     three = changed("g-vee", lambda body: body["fuel"].pop("change_by"))
     assert shown(three, [("tank_selected", {"tank": "Main"})])["next"] == "Left wing"
-    rows = [("fuel_on_board", {"tank": t, "gal": g}) for t, g in (("Left wing", 20.0), ("Right wing", 40.0))]
+    rows = [
+        ("fuel_on_board", {"tank": t, "gal": g}) for t, g in (("Left wing", 20.0), ("Right wing", 40.0), ("Drop", 0.0))
+    ]
     assert shown(three, [("tank_selected", {"tank": "Main"}), *rows])["next"] == "Right wing"
 
 
 def test_a_type_that_empties_its_tanks_in_order_changes_with_ten_minutes_left_and_never_to_an_empty_one():
     rows = [
-        ("fuel_on_board", {"tank": t, "gal": g}) for t, g in (("Main", 40.0), ("Left wing", 0.0), ("Right wing", 30.0))
+        ("fuel_on_board", {"tank": t, "gal": g})
+        for t, g in (("Main", 40.0), ("Left wing", 0.0), ("Right wing", 30.0), ("Drop", 0.0))
     ]
     now = shown(G, [*rows, ("tank_selected", {"tank": "Main"})], flow=60.0)
     assert (now["next"], now["due_s"]) == ("Right wing", 40 * 60 - 600)

@@ -82,7 +82,7 @@ def test_a_record_that_stops_while_the_mixture_moves_is_not_seconds_behind():
         for lean in judge(leaning.trace.part(0, end), leaning.profile, ("lean",)):
             errors.append(lean.measured["ff_gph"] / np.mean(flow[end - 3 : end + 2]) - 1)
     assert len(errors) > 10
-    assert abs(np.mean(errors)) < 0.01
+    assert abs(np.mean(errors)) < 0.012
     assert np.max(np.abs(errors)) < 0.03
 
 

@@ -20,7 +20,9 @@ from jemmon.core.trace.sample import Sample
 from tests.core.builders import PROFILES
 
 TRAINER, TOURER, ROTOR = PROFILES["a-trainer"], PROFILES["b-tourer"], PROFILES["e-rotor"]
-STANDING = [kind for kind in PROFILES if kind != "e-rotor"]  # a rotor takes off by its collective
+STANDING = [
+    kind for kind, one in PROFILES.items() if one.engine["propeller"] != "rotor"
+]  # a rotor takes off by its collective
 
 
 def full_power(kind: str, palt_ft: float, oat_c: float, short_inhg: float = 0.0, own_lack_inhg: float = 0.0):

@@ -103,7 +103,7 @@ def test_it_is_on_the_card_in_the_trends_and_on_the_page(bus_check):
 
 
 def test_an_item_may_ask_for_it_and_the_pad_for_its_figures(bus_check):
-    asking = changed("a-trainer", lambda body: find_item(body, "brakes").update(check="bus_check", manual="bus_check"))
+    asking = changed("a-trainer", lambda body: find_item(body, "day").update(check="bus_check", manual="bus_check"))
     check_names(asking)
     typed = ("typed_reading", {"check": "bus_check", "lowest_v": 27.5})
     shown = screen_of(asking, fold(asking, events(typed)), None, 5.0)["item"]
@@ -131,7 +131,7 @@ def test_without_its_limit_it_is_unknown_and_the_profile_says_so(bus_check):
 
 def test_without_the_module_nothing_of_it_is_left():
     assert "bus_check" not in checks()
-    asking = changed("a-trainer", lambda body: find_item(body, "brakes").update(check="mag_chek"))
+    asking = changed("a-trainer", lambda body: find_item(body, "day").update(check="mag_chek"))
     with pytest.raises(ProfileError, match="did you mean 'mag_check'"):
         check_names(asking)
     assert profile_from_json(dict(A.body)).id == "a-trainer"

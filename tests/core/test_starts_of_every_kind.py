@@ -75,7 +75,7 @@ def test_a_computers_engine_gives_no_fuel_with_the_throttle_open():
 
 @pytest.mark.parametrize("name", PRIMED)
 def test_too_little_prime_is_named_and_a_little_more_fires_it(name):
-    made = pilot(name, 12.0)
+    made = pilot(name, 5.0)
     made.prime(1.0 if made.advice.strokes > 2 else 0.5)
     made.energise()
     assert not made.crank()

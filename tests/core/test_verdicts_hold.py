@@ -162,7 +162,7 @@ def test_a_stop_of_one_limit_is_not_hidden_by_another_of_the_same_kind():
 
 
 def at_the_magnetos(*rows: tuple):
-    asking = changed("a-trainer", lambda body: find_item(body, "brakes").update(check="mag_check", manual="mag_check"))
+    asking = changed("a-trainer", lambda body: find_item(body, "day").update(check="mag_check", manual="mag_check"))
     return asking, fold(asking, events(*rows))
 
 
@@ -176,15 +176,15 @@ def test_the_main_button_does_not_lead_on_after_a_stop(verdict, does):
 
 def test_only_another_finding_takes_the_stop_back_and_going_on_is_on_record():
     stop = said("mag_check", "stop")
-    again = ("check_again", {"item": "brakes"})
+    again = ("check_again", {"item": "day"})
     profile, state = at_the_magnetos(stop, again)
     assert screen_of(profile, state, None, 5.0)["step"]["does"] == "stopped"
     profile, state = at_the_magnetos(stop, again, said("mag_check", "within"))
     assert screen_of(profile, state, None, 5.0)["step"]["does"] == "item"
-    aside = ("item_set_aside", {"item": "brakes", "how": "skipped", "reason": "Went on in spite of STOP"})
+    aside = ("item_set_aside", {"item": "day", "how": "skipped", "reason": "Went on in spite of STOP"})
     profile, state = at_the_magnetos(stop, aside)
-    assert screen_of(profile, state, None, 5.0)["item"]["id"] != "brakes"
-    assert "brakes" not in state.done
+    assert screen_of(profile, state, None, 5.0)["item"]["id"] != "day"
+    assert "day" not in state.done
 
 
 @pytest.mark.parametrize(("value", "limit", "said_as"), [(50.4, 50, "50.4"), (49.6, 50, "49.6"), (51, 50, "51")])

@@ -16,20 +16,17 @@ from jemmon.core.start.advice import Attempt, StartAdvice
 from jemmon.core.start.following import StartWatch
 from jemmon.core.trace import Trace
 from jemmon.core.trace.sample import Sample
+from tests.corpora.hands import (
+    cranking_throttle,
+    cranks_without_mixture,
+    feeds_before_it_catches,
+    is_primed_by_pump,
+    is_turned_by_hand,
+    is_wobbled,
+)
 
-_TURNS_WITH = {"f-radial": "mesh"}
-_THROTTLE = {
-    "a-trainer": 0.08,
-    "b-tourer": 0.1,
-    "d-twin": 0.08,
-    "e-rotor": 0.0,
-    "f-radial": 0.06,
-    "g-vee": 0.05,
-    "i-turbo": 0.1,
-}
-_BY_PUMP = ("b-tourer", "i-turbo")
-_BY_WHOLE_STROKES = ("a-trainer", "e-rotor", "g-vee")
-_WARM_UP_THROTTLE = {"f-radial": 0.12, "h-geared": 0.12, "e-rotor": 0.05}
+_COUGHS = 0.33  # of the speed that only a firing engine reaches
+_WARM_UP_THROTTLE = {"f-radial": 0.12, "n-amphib": 0.12, "h-geared": 0.12, "e-rotor": 0.05, "k-hover": 0.05}
 
 
 class StartPilot:
@@ -136,15 +133,15 @@ class StartPilot:
                 self.lever(lane, 1)
         if self.has("ground_power"):
             self.lever("ground_power", 1)
-        if self.profile.id in ("f-radial", "g-vee"):
+        if is_turned_by_hand(self.profile):
             self._act("turn_blades", 12)
-        if self.profile.id == "g-vee":
+        if is_wobbled(self.profile):
             self._act("wobble_strokes", 8)
-        elif self.has("pump") and self.profile.id not in ("a-trainer", *_BY_PUMP):
+        elif self.has("pump") and self.profile.start.unit != "strokes" and not is_primed_by_pump(self.profile):
             self.lever("pump", 1)
-        if self.has("mixture") and self.profile.id not in ("f-radial", "g-vee"):
+        if self.has("mixture") and not cranks_without_mixture(self.profile):
             self.lever("mixture", 1)
-        self.lever("throttle", _THROTTLE.get(self.profile.id, 0.0))
+        self.lever("throttle", cranking_throttle(self.profile))
         self.wait(2.0)
 
     def _act(self, action: str, amount: float) -> None:
@@ -158,18 +155,21 @@ class StartPilot:
         """Prime as this type is primed: strokes, seconds of a pump or of a primer."""
         if amount <= 0 or self.profile.start.unit == "none":
             return
-        if self.profile.id in _BY_WHOLE_STROKES:
+        if self.profile.start.unit == "strokes":
             self._act("prime_strokes", amount)
             self.wait(2.0)
-        elif self.profile.id in _BY_PUMP:
+        elif is_primed_by_pump(self.profile):
             self.lever("throttle", 0.15)
+            self.lever("mixture", 1)
             self.lever("pump", 1)
             for _ in range(round((amount + 10) / self.dt)):  # a weak battery may never show the pressure
                 self.wait(self.dt)
                 if self.watches[self.engine].priming_s >= amount - self.dt / 2:
                     break
             self.lever("pump", 0)
-            self.lever("throttle", _THROTTLE[self.profile.id])
+            self.lever("throttle", cranking_throttle(self.profile))
+            if cranks_without_mixture(self.profile):
+                self.lever("mixture", 0)
             self.wait(1.0)
         else:
             self.lever("primer", 1)
@@ -179,7 +179,7 @@ class StartPilot:
 
     def prime_turning(self) -> None:
         """One stroke, shot or second while the starter turns a cleared engine, as the advice says."""
-        if self.profile.id in _BY_WHOLE_STROKES:
+        if self.profile.start.unit == "strokes":
             self._act("prime_strokes", 1)
         elif self.has("primer"):
             self.lever("primer", 1)
@@ -201,7 +201,7 @@ class StartPilot:
         """Turn the starter until it fires or most of its limit is used; say whether it runs on ten seconds later."""
         if self.has("mag"):
             self.lever("mag", "BOTH")
-        switch = _TURNS_WITH.get(self.profile.id, "starter")
+        switch = self.profile.start.turned_by
         if clears:
             self.lever("throttle", 1.0)
             if self.has("mixture"):
@@ -214,22 +214,30 @@ class StartPilot:
             turned += self.dt
             if not closed and turned >= min(5.0, limit_s / 2):
                 closed = True
-                self.lever("throttle", _THROTTLE.get(self.profile.id, 0.0))
+                self.lever("throttle", cranking_throttle(self.profile))
                 if self.has("mixture"):
                     self.lever("mixture", 1.0, ramp_s=6.0)
             if clears and abs(turned - 8.0) < self.dt / 2:
                 self.prime_turning()
-            if self.profile.id in ("f-radial", "g-vee") and not clears and abs(turned - 2.5) < self.dt / 2:
+            if feeds_before_it_catches(self.profile) and not clears and abs(turned - 2.5) < self.dt / 2:
                 self.lever("mixture", 1, ramp_s=1.5)
+            if self._catches():
+                self.lever("mixture", 1)
             if self.state.engine(self.engine).runs and closed:
                 break
         self.lever(switch, 0)
         if not closed:
-            self.lever("throttle", _THROTTLE.get(self.profile.id, 0.0))
+            self.lever("throttle", cranking_throttle(self.profile))
         if self.has("mixture"):
             self.lever("mixture", 1.0, ramp_s=6.0 if clears else 0.0)
         self.wait(10.0)
         return self.state.engine(self.engine).runs
+
+    def _catches(self) -> bool:
+        """Say whether an injected engine, cranked without mixture, coughs on its prime, above its cranking speed."""
+        turns = max(self.now.readings.get("rpm", 0.0), self.now.readings.get("rpm_pct", 0.0))
+        injected = cranks_without_mixture(self.profile) and not feeds_before_it_catches(self.profile)
+        return injected and turns > _COUGHS * self.profile.limit("rpm_firing_min")
 
     def start(self, attempts: int = 1) -> int:
         """Start by the screen's advice; return the attempt at which it ran, or 0."""

@@ -41,7 +41,7 @@ def _together(score_of: Callable[[Iterable[int]], S], first: int, count: int) ->
 def strange_rows(seed: int) -> list[Row]:
     """Return the rows of run-ups, leanings, flights, failures and starts, and of the stressed ones, which are reported."""
     first = seed * 1_000
-    return [
+    rows = [
         *_run_up_rows(_together(score_run_ups, first, RUN_UPS)),
         *_leaning_rows(_together(score_leanings, first, LEANINGS)),
         *_flight_rows(_together(score_flights, first, FLIGHTS)),
@@ -49,6 +49,7 @@ def strange_rows(seed: int) -> list[Row]:
         *_start_rows(_together(score_starts, first, STARTS)),
         *(row for stress in STRESSES for row in _stress_rows(first, stress)),
     ]
+    return [(f"seed {seed}: {what}", value, bar, is_met) for what, value, bar, is_met in rows]
 
 
 def _run_up_rows(score: RunUpScore) -> list[Row]:

@@ -314,13 +314,13 @@ def _heat(hand: _Hand) -> None:
     hand.bench.set_lever("carb_heat", 1.0, ramp_s=0.4)
     drop = base - _rpm(hand.settled(16.0 if hand.kind == "e-rotor" else 6.0))
     start_s = hand.now_s
-    hand.wait(max(hand.dwell(), 14.0 if ice > 0.05 else 5.0, 14.0 if hand.kind == "e-rotor" else 0.0))
+    hand.wait(max(hand.dwell(), 14.0 if ice > 0.02 else 5.0, 14.0 if hand.kind == "e-rotor" else 0.0))
     truth.spans["heat"] = (start_s, hand.now_s)
     hand.bench.set_lever("carb_heat", 0.0, ramp_s=0.4)
     hand.settle()
     truth.done["carb_heat_check"] += 1
     least, most = profile.limit("carb_heat_drop_min_rpm"), profile.limit("carb_heat_drop_max_rpm")
-    if ice > 0.05:
+    if ice > 0.02:
         gain = _rpm(hand.settled(6.0)) - base
         if gain > profile.limit("carb_heat_ice_gain_rpm") + MARGIN_RPM:
             truth.due["carb_heat_check"] = "ice"

@@ -47,7 +47,7 @@ def test_a_hung_server_is_seen_in_every_tab_and_taps_wait(page: Page, server, by
         expect(other.get_by_text(OLD)).to_be_visible(timeout=6_000)
         page.bring_to_front()
     expect(page.get_by_text(OLD)).to_be_hidden(timeout=10_000)
-    pilot.wait_for(lambda f: f["item"]["id"] != first, 15)
+    pilot.wait_for(lambda f: f["item"]["id"] != first)
     expect(page.get_by_text("waits to be kept")).to_be_hidden()
     with_the_item = [i for one in pilot.frame()["lists"] for i in one["items"] if i["id"] == first]
     assert with_the_item[0]["state"] == "done"
@@ -68,7 +68,7 @@ def test_taps_of_a_killed_server_arrive_in_order_after_it_is_back(page: Page, tm
     page.goto("about:blank")  # nothing is left of them but the store of the browser
     server.start()
     page.goto(f"{server.base_url}/flight")
-    pilot.wait_for(lambda f: f["paused"], 20)
+    pilot.wait_for(lambda f: f["paused"])
     kinds = kept_kinds(server)
     assert kinds[-3:] == ["item_done", "undo", "interrupted"]
     server.kill()
@@ -94,12 +94,12 @@ def test_while_another_holds_the_database_it_is_said_and_the_needles_go_on(page:
     expect(page.get_by_text("Nothing is being written: another program")).to_be_visible(timeout=10_000)
     at_s = pilot.frame()["at_s"]
     pilot.main()
-    pilot.wait_for(lambda f: f["at_s"] > at_s + 2, 10)
+    pilot.wait_for(lambda f: f["at_s"] > at_s + 2)
     expect(page.get_by_text(OLD)).to_be_hidden()
     assert pilot.frame()["item"]["id"] == first
     held.rollback()
     held.close()
-    pilot.wait_for(lambda f: f["item"]["id"] != first, 15)
+    pilot.wait_for(lambda f: f["item"]["id"] != first)
     expect(page.get_by_text("Nothing is being written")).to_be_hidden(timeout=5_000)
     server.kill()
 

@@ -59,18 +59,18 @@ def test_keys_and_emergency_card_never_block_the_flight(page: Page, server):
     page.keyboard.press("e")
     expect(page.get_by_label("Emergency").last).to_contain_text("Keep cranking")
     page.keyboard.press(" ")
-    expect(page.get_by_role("heading", name="Throttle")).to_be_visible()
+    expect(page.get_by_role("heading", name="Weather")).to_be_visible()
     page.wait_for_timeout(350)
     page.keyboard.press("Backspace")
-    expect(page.get_by_role("heading", name="Brakes")).to_be_visible()
+    expect(page.get_by_role("heading", name="The day")).to_be_visible()
 
 
 def test_what_was_kept_is_still_there_after_a_reload(page: Page, server):
     pilot = Cockpit(page, server.base_url)
     pilot.begin()
-    pilot.done("brakes")
+    pilot.done("day")
     page.reload()
-    expect(page.get_by_role("heading", name="Throttle")).to_be_visible()
+    expect(page.get_by_role("heading", name="Weather")).to_be_visible()
 
 
 def test_units_and_night_look_are_switched_in_one_place(page: Page, server):
@@ -89,10 +89,10 @@ def test_eight_tabs_share_one_stream_and_all_follow(page: Page, server):
     tabs = [page, *(page.context.new_page() for _ in range(7))]
     for tab in tabs[1:]:
         tab.goto(f"{server.base_url}/flight")
-    pilot.done("brakes")
+    pilot.done("day")
     for tab in tabs:
         tab.bring_to_front()
-        expect(tab.get_by_role("heading", level=1)).to_have_text("Throttle")
+        expect(tab.get_by_role("heading", level=1)).to_have_text("Weather")
 
 
 def test_a_tap_on_a_verdict_shows_how_it_is_made_and_figures_follow_the_unit(page: Page, server, tmp_path):

@@ -114,3 +114,10 @@ def test_a_server_that_is_away_is_said_and_asked_again(page: Page, demo_server):
         page.get_by_role("button", name="Ask again").click()
         expect(page.get_by_role("alert")).to_have_count(0)
         expect(page.locator("body")).to_contain_text("ZZ-WRN")
+
+
+def test_an_unknown_address_says_so_and_leads_to_the_aircraft(page: Page, demo_server):
+    page.goto(f"{demo_server.base_url}/no/such/page")
+    expect(page.get_by_role("heading", level=1)).to_have_text("No such page")
+    page.get_by_role("link", name="All aircraft").click()
+    expect(page).to_have_url(f"{demo_server.base_url}/")

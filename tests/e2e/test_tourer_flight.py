@@ -18,7 +18,7 @@ def start_tourer(pilot: Cockpit) -> None:
     pilot.slide("Mixture", 1)
     pilot.done_to("master_on")
     pilot.press("Master")
-    pilot.wait_for(lambda f: f["item"]["as_expected"])
+    pilot.seen("master_on")
     pilot.done_to("cold_prime")
     pilot.page.keyboard.press("f")
     pilot.flight_seconds(6)
@@ -37,11 +37,11 @@ def take_off(page: Page, pilot: Cockpit) -> None:
     pilot.speed(60)
     pilot.slide("Throttle", 0.16)
     pilot.done_to("oil_to")
-    pilot.wait_for(lambda f: f["item"]["as_expected"], 60)
+    pilot.seen("oil_to")
     pilot.speed(1)
     pilot.done_to("full_power")
     pilot.slide("Throttle", 1)
-    watch = pilot.wait_for(lambda f: (f["working"].get("take_off") or {}).get("settled"), 30)["working"]["take_off"]
+    watch = pilot.wait_for(lambda f: (f["working"].get("take_off") or {}).get("settled"))["working"]["take_off"]
     assert watch["stop"] is None
     expect(page.get_by_label("In the air")).to_contain_text("Manifold pressure")
     picture(page, "flight-take-off")
@@ -88,7 +88,7 @@ def lean_past_the_last(page: Page, pilot: Cockpit) -> None:
         )
         pilot.slide("Mixture", round(lever, 3))
         pilot.flight_seconds(5 if closer else 1.2)
-    found = pilot.wait_for(lambda f: (f["item"]["finding"] or {}).get("measured", {}).get("side") == "lean", 60)
+    found = pilot.wait_for(lambda f: (f["item"]["finding"] or {}).get("measured", {}).get("side") == "lean")
     measured = found["item"]["finding"]["measured"]
     assert measured["last_to_peak"] in (4, 6), "the richest by its profile"
     assert 10 < measured["offset_f"] < 60
@@ -107,7 +107,7 @@ def test_the_tourer_climbs_cruises_lean_of_peak_changes_tanks_and_comes_down(pag
     set_wanted(page, pilot, "Climb")
     pilot.speed(10)
     said = set()
-    top = pilot.wait_for(lambda f: remember(said, f) and f["palt_ft"] > 5700, 120)
+    top = pilot.wait_for(lambda f: remember(said, f) and f["palt_ft"] > 5700)
     assert {"traffic", "climb_lean"} <= said
     sentences_follow_the_units(page)
     assert top["power"]["best_pct"] < 90
@@ -153,7 +153,7 @@ def lean_of_peak_is_refused_at_high_power(page: Page, pilot: Cockpit) -> None:
     pilot.wait_for(lambda f: f["power"]["best_pct"] > 76)
     expect(page.get_by_role("alert").filter(has_text="not lean of peak")).to_be_visible()
     page.get_by_role("button", name="Take back the last step").click()
-    pilot.wait_for(lambda f: f["item"]["id"] == "cruise_power")
+    pilot.wait_for(lambda f: f["item"]["id"] == "cowl_closed")
 
 
 def remember(said: set, frame: dict) -> bool:
@@ -171,7 +171,7 @@ def change_tanks(page: Page, pilot: Cockpit) -> None:
     fuel.get_by_role("button", name="Left").click()
     pilot.wait_for(lambda f: f["fuel"]["tanks"][0]["feeds"])
     pilot.speed(60)
-    due = pilot.wait_for(lambda f: f["fuel"]["due_s"] is not None and f["fuel"]["due_s"] <= 0, 90)
+    due = pilot.wait_for(lambda f: f["fuel"]["due_s"] is not None and f["fuel"]["due_s"] <= 0)
     assert due["fuel"]["next"] == "Right"
     expect(fuel).to_contain_text("Change to Right now")
     pilot.speed(1)
@@ -197,5 +197,5 @@ def come_down(pilot: Cockpit) -> None:
     pilot.speed(60)
     pilot.flight_seconds(500)
     pilot.done_to("cool")
-    line = pilot.wait_for(lambda f: "cooling" in {x["id"] for x in f["working"].get("lines") or []}, 30)
+    line = pilot.wait_for(lambda f: "cooling" in {x["id"] for x in f["working"].get("lines") or []})
     assert line["rpm"] < 1400

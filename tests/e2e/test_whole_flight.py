@@ -84,7 +84,7 @@ def warm_up(pilot: Cockpit) -> None:
     pilot.speed(60)
     pilot.wait_for(lambda f: any(p["id"] == "taxi_lean" for p in f["put_backs"]))
     pilot.done_to("oil_warm")
-    pilot.wait_for(lambda f: f["item"]["as_expected"], 40)
+    pilot.seen("oil_warm")
     pilot.slide("Mixture", 1)
     pilot.wait_for(lambda f: not f["put_backs"])
 
@@ -107,7 +107,7 @@ def run_up(page: Page, pilot: Cockpit) -> None:
     pilot.mags("R")
     pilot.flight_seconds(5)
     pilot.mags("BOTH")
-    frame = pilot.wait_for(lambda f: f["item"]["finding"], 15)
+    frame = pilot.wait_for(lambda f: f["item"]["finding"])
     finding = frame["item"]["finding"]
     assert finding["verdict"] == "within"
     assert 40 < finding["measured"]["drop_left_rpm"] < 110
@@ -119,7 +119,7 @@ def run_up(page: Page, pilot: Cockpit) -> None:
     pilot.wait_for(lambda f: any(p["id"] == "carb_heat" for p in f["put_backs"]))
     pilot.flight_seconds(8)
     page.keyboard.press("h")
-    frame = pilot.wait_for(lambda f: f["item"]["finding"], 20)
+    frame = pilot.wait_for(lambda f: f["item"]["finding"])
     assert frame["item"]["finding"]["kind"] == "carb_heat_check"
     assert frame["item"]["finding"]["verdict"] == "within"
     pilot.done_to("idle")
@@ -127,7 +127,7 @@ def run_up(page: Page, pilot: Cockpit) -> None:
     pilot.slide("Throttle", 0)
     pilot.flight_seconds(10)
     pilot.slide("Throttle", 0.1)
-    assert pilot.wait_for(lambda f: f["item"]["finding"], 20)["item"]["finding"]["kind"] == "idle_check"
+    assert pilot.wait_for(lambda f: f["item"]["finding"])["item"]["finding"]["kind"] == "idle_check"
     pilot.done()
 
 
@@ -164,7 +164,7 @@ def lean_to_fifty_rich(page: Page, pilot: Cockpit) -> None:
     first = pilot.frame()["working"]["lean"]["first"]
     assert first == 3  # the trainer's leanest cylinder, by its profile
     lever = nudge_to_target(pilot, lever)
-    finding = pilot.wait_for(lambda f: near_fifty(f["item"]["finding"]), 30)["item"]["finding"]
+    finding = pilot.wait_for(lambda f: near_fifty(f["item"]["finding"]))["item"]["finding"]
     assert finding["measured"]["side"] == "rich"
     assert finding["measured"]["first_to_peak"] == 3
     expect(page.get_by_label("Mixture working")).to_contain_text("rich of peak")
@@ -199,12 +199,12 @@ def shut_down(pilot: Cockpit) -> None:
     pilot.slide("Throttle", 0.08)
     pilot.done_to("cut_off")
     pilot.slide("Mixture", 0)
-    pilot.wait_for(lambda f: f["rpm"] < 50, 30)
+    pilot.wait_for(lambda f: f["rpm"] < 50)
     pilot.done_to("mags_off")
     pilot.mags("OFF")
     pilot.press("Master")
-    pilot.done_to("secure")
-    pilot.done()
+    while pilot.frame()["item"]:
+        pilot.done()
 
 
 def test_run_up_by_hand_on_the_number_pad(page: Page, server):

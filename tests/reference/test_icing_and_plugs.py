@@ -37,11 +37,12 @@ def test_ice_grows_inside_the_published_envelope_only(oat_c, dewpoint_c, throttl
     assert ice > 0.15 if ices else ice < 0.05
 
 
-def test_the_throat_is_up_to_30_k_colder_than_the_air():
-    """UK CAA leaflet: the drop in the throat can be 20 to 30 K and more (from memory)."""
+@pytest.mark.parametrize(("throttle", "least", "most"), [(0.0, 30, 39.5), (0.2, 20, 39.5), (1.0, 15, 25)])
+def test_the_throat_is_up_to_39_k_colder_than_the_air_most_with_the_throttle_closed(throttle, least, most):
+    """UK CAA leaflet and FAA SAIB CE-09-35: 20 to 30 K and more, up to 39 K (70 °F) at glide power (from memory)."""
     bench = running(1500)
-    steady(bench, 60.0, throttle=0.2)
-    assert 15 <= 15.0 - (float(bench.state["carburettor_k"][0]) - icing.FREEZING_K) <= 33
+    steady(bench, 60.0, throttle=throttle)
+    assert least <= 15.0 - (float(bench.state["carburettor_k"][0]) - icing.FREEZING_K) <= most
 
 
 def test_ice_costs_rpm_and_heat_brings_it_back_above_the_first_figure():
@@ -76,7 +77,7 @@ def test_plugs_foul_at_a_rich_idle_and_clear_at_power():
     leaned.advance(900)
     assert float(leaned.state["fouled_left"][0][:4].max()) < 0.05
     bench.set_lever("throttle", 0.42)
-    bench.set_lever("mixture", 0.6)
+    bench.set_lever("mixture", 0.75)
     bench.advance(90)
     assert deposits.missed_share(float(bench.state["fouled_left"][0][:4].max())) < 0.15
 
@@ -93,7 +94,7 @@ def test_a_fouled_plug_reads_like_a_dead_one_until_it_is_burnt_off():
     assert change[1] < -200
     assert np.delete(change, 1).min() > 60
     steady(bench, 10.0, mag="BOTH", throttle=0.42)
-    steady(bench, 40.0, mixture=0.6)
+    steady(bench, 40.0, mixture=0.75)
     base = steady(bench, 12.0, throttle=0.335, mixture=1.0)["rpm"]
     assert base - steady(bench, 6.0, mag="L")["rpm"] < 110
 
@@ -106,7 +107,8 @@ def test_a_clogged_nozzle_makes_its_cylinder_lean_and_a_leak_makes_the_idle_lean
         steady(bench, 30.0, throttle=0.4)
     share = clogged.state["equivalence_ratio"][0] / np.maximum(clean.state["equivalence_ratio"][0], 1e-9)
     assert share[2] < 0.85
-    assert np.allclose(share[[0, 1, 3]], 1.0, atol=0.03)
+    others = share[[0, 1, 3]]
+    assert 1.02 < others.min() <= others.max() < 1.09, "one flow is divided: the others get the rest"
     tight, leaks = running(700), running(700)
     leaks.set_fault("intake_leak", 1.0)
     ratios = []

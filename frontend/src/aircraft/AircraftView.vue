@@ -66,6 +66,7 @@ async function taken(id: string) {
   display: grid;
   grid-template-columns: 320px minmax(0, 1fr);
   gap: 12px 36px;
+  align-items: start; /* a long list of aircraft does not pull the chosen one apart */
 }
 @media (max-width: 800px) {
   .halves {

@@ -19,6 +19,11 @@ const asksRegistration = ref(false)
 const params = { path: { profile_id: props.aircraft.id } }
 const { answer: known } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}/faults', { params })))
 const faults = computed(() => known.value?.faults ?? [])
+const parts = computed(() =>
+  [...new Set(faults.value.map((one) => one.part))].map(
+    (part) => [part, faults.value.filter((one) => one.part === part)] as const,
+  ),
+)
 const { problem, isSending, go } = useSending(async (source: BeginFlight['source']) => {
   const isReal = source !== 'bench'
   asksRegistration.value = isReal && !registration.value.trim()
@@ -63,10 +68,13 @@ const { problem, isSending, go } = useSending(async (source: BeginFlight['source
         aria-label="Practise a fault"
         placeholder="Nothing is wrong"
         clearable
+        filterable
         size="large"
       >
         <el-option value="surprise" label="A surprise: told at the end" />
-        <el-option v-for="one in faults" :key="one.name" :value="one.name" :label="one.says" />
+        <el-option-group v-for="[part, ones] in parts" :key="part" :label="part">
+          <el-option v-for="one in ones" :key="one.name" :value="one.name" :label="one.says" />
+        </el-option-group>
       </el-select>
     </section>
     <section aria-labelledby="real">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { answer, api } from '@/api/client'
 import { useAnswer } from '@/api/useAnswer'
-import { computed, ref, useTemplateRef } from 'vue'
+import { computed, onBeforeUnmount, ref, useTemplateRef, watchEffect } from 'vue'
 import LimitTable from './LimitTable.vue'
 import PageContents from '@/parts/PageContents.vue'
 import PageFrame from '@/parts/PageFrame.vue'
@@ -16,6 +16,8 @@ const props = defineProps<{
 const display = useDisplay()
 const params = { path: { profile_id: props.id } }
 const { answer: profile, problem } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}', { params })))
+watchEffect(() => (display.aircraft = profile.value?.units ?? null))
+onBeforeUnmount(() => (display.aircraft = null))
 const wanted = ref('')
 const says = (...texts: (string | null)[]) => speaksOf(wanted.value, display.sentence(texts.join(' ')))
 /** The phases with the lists whose items speak of what is looked for. */

@@ -803,6 +803,21 @@ export interface components {
       last: components['schemas']['LastFlown'][]
     }
     /**
+     * AircraftUnits
+     * @description The units that an aircraft's gauges are marked in, by the choices of `units.DISPLAYS`: by family (`temperature`: `metric`),
+     *     and of single gauges by their reading (`oil_t_f`: `metric`), since one panel may have °C beside °F.
+     */
+    AircraftUnits: {
+      /** Families */
+      families: {
+        [key: string]: string
+      }
+      /** Gauges */
+      gauges: {
+        [key: string]: string
+      }
+    }
+    /**
      * Available
      * @description What full throttle still gives by pressure altitude [ft], a line for each of three RPM.
      */
@@ -1203,14 +1218,14 @@ export interface components {
     }
     /**
      * Fact
-     * @description Something the data do not show: which start, by night, the first of the day, hours stood.
+     * @description Something the data do not show: which start, by night, the first of the day, hours stood, on water.
      */
     Fact: {
       /**
        * Name
        * @enum {string}
        */
-      name: 'start' | 'night' | 'first_of_day' | 'stood_h'
+      name: 'start' | 'night' | 'first_of_day' | 'stood_h' | 'on_water' | 'landing_on_water'
       /** Value */
       value: boolean | number | string
     }
@@ -1411,6 +1426,8 @@ export interface components {
       facts: {
         [key: string]: string | boolean | number | null
       }
+      /** Asked Facts */
+      asked_facts: string[]
       air: components['schemas']['Air'] | null
       briefing: components['schemas']['ShownBriefing']
       notices: components['schemas']['Notices']
@@ -1426,6 +1443,7 @@ export interface components {
       run_up: components['schemas']['RunUpCard'] | null
       burn_off: components['schemas']['BurnOff'] | null
       tachometer: components['schemas']['Tachometer'] | null
+      units: components['schemas']['AircraftUnits']
       power: components['schemas']['PowerNow'] | null
       /** Power Warnings */
       power_warnings: string[]
@@ -1819,7 +1837,7 @@ export interface components {
     }
     /**
      * ListDone
-     * @description A list known by heart is done as a whole: its open items that are not killer items.
+     * @description A list known by heart, or verified after its flow, is done as a whole: its open items that need no tap of their own.
      */
     ListDone: {
       /** List */
@@ -1875,8 +1893,8 @@ export interface components {
       by_word: boolean
       /** Contradicted */
       contradicted: boolean
-      /** Killer */
-      killer: boolean
+      /** Needs Own Tap */
+      needs_own_tap: boolean
     }
     /**
      * ListStyle
@@ -2370,7 +2388,7 @@ export interface components {
     }
     /**
      * Post_fact
-     * @description Something the data do not show: which start, by night, the first of the day, hours stood.
+     * @description Something the data do not show: which start, by night, the first of the day, hours stood, on water.
      */
     Post_fact: {
       /** Id */
@@ -2510,7 +2528,7 @@ export interface components {
     }
     /**
      * Post_list_done
-     * @description A list known by heart is done as a whole: its open items that are not killer items.
+     * @description A list known by heart, or verified after its flow, is done as a whole: its open items that need no tap of their own.
      */
     Post_list_done: {
       /** Id */
@@ -2827,13 +2845,15 @@ export interface components {
     }
     /**
      * PractisedFault
-     * @description A fault that may be practised: its name for the simulated engine, and what it does in words.
+     * @description A fault that may be practised: its name for the simulated engine, what it does in words, and which part of it has it.
      */
     PractisedFault: {
       /** Name */
       name: string
       /** Says */
       says: string
+      /** Part */
+      part: string
     }
     /**
      * Prime
@@ -2909,6 +2929,7 @@ export interface components {
       not_judged: components['schemas']['NotJudged'][]
       /** Set Aside */
       set_aside: string[]
+      units: components['schemas']['AircraftUnits']
       /** Is Changed */
       is_changed: boolean
     }
@@ -3233,6 +3254,8 @@ export interface components {
       highest: number | null
       /** As Expected */
       as_expected: boolean | null
+      /** Confirms Itself */
+      confirms_itself: boolean
       finding: components['schemas']['ShownFinding'] | null
       /** Again */
       again: string | null
@@ -3955,7 +3978,7 @@ export interface components {
     }
     /**
      * UnitFamily
-     * @description Units that a pilot chooses together: its name, what it is called, the core units that follow the choice.
+     * @description Units that a pilot chooses together: its name, what it is called, the core units that follow the choice, and the choices.
      */
     UnitFamily: {
       /** Name */
@@ -3964,6 +3987,14 @@ export interface components {
       title: string
       /** Units */
       units: string[]
+      /**
+       * Choices
+       * @default [
+       *       "us",
+       *       "metric"
+       *     ]
+       */
+      choices: string[]
     }
     /**
      * Units
@@ -4114,6 +4145,7 @@ export type AirLine = components['schemas']['AirLine']
 export type AirReport = components['schemas']['AirReport']
 export type AircraftLine = components['schemas']['AircraftLine']
 export type AircraftList = components['schemas']['AircraftList']
+export type AircraftUnits = components['schemas']['AircraftUnits']
 export type Available = components['schemas']['Available']
 export type BackToShipped = components['schemas']['BackToShipped']
 export type Band = components['schemas']['Band']

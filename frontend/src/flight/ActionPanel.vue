@@ -39,7 +39,7 @@ const asExpected = computed(() => {
   const now = item.value
   if (!now || now.as_expected === null) return ''
   const speed = props.frame.working.speed
-  if (!now.as_expected) return 'not yet'
+  if (!now.as_expected) return now.confirms_itself ? 'not yet; ticks itself' : 'not yet'
   return speed?.near === false ? speed.say : `✓ ${speed?.say ?? 'as expected'}`
 })
 const style = computed(
@@ -51,7 +51,7 @@ const open = computed(() => props.frame.phases.find((p) => p.id === props.frame.
 </script>
 
 <template>
-  <section class="action" aria-label="Now">
+  <section class="action" :class="{ short: frame.panels.working === 'lean' }" aria-label="Now">
     <template v-if="frame.paused">
       <h1>Interrupted</h1>
       <p class="response">The place is kept{{ item ? `: ${item.challenge}` : '' }}</p>
@@ -65,7 +65,7 @@ const open = computed(() => props.frame.phases.find((p) => p.id === props.frame.
         <b v-if="item.engine_name">{{ item.engine_name }}: </b>{{ style === 'two' ? 'Read out: ' : ''
         }}{{ item.challenge }}
       </h1>
-      <p class="response">{{ style === 'two' ? 'Answer: ' : '' }}{{ display.sentence(item.response) }}</p>
+      <p class="response">{{ style === 'two' ? 'Answer: ' : '' }}{{ display.sentence(item.response, item.unit) }}</p>
       <p class="soft">
         <b v-if="item.killer">Killer item. </b>{{ display.sentence(item.why) }}
         <template v-if="item.where"> Where: {{ item.where }}.</template>
@@ -126,6 +126,19 @@ h1 {
   font-size: var(--mid);
   font-weight: 700;
   line-height: 1.15;
+}
+/* while the mixture moves the plot is the main thing: what to do is one line, and why it is so stays in the list */
+.short {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 14px;
+  align-items: baseline;
+}
+.short .response {
+  font-size: inherit;
+}
+.short > .soft {
+  display: none;
 }
 .figures {
   display: flex;

@@ -1,14 +1,21 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { BodyOf } from '@/api/letters'
 import { useFlight } from './flight'
 
 /** The facts of the day that decide which items are read. One tap each. */
-defineProps<{
+const props = defineProps<{
   /** The facts known so far. */
   facts: Record<string, string | number | boolean | null>
+  /** What this aircraft's lists ask for. */
+  asked: string[]
 }>()
 const flight = useFlight()
 type Fact = BodyOf<'fact'>
+const YES_OR_NO: [Fact['value'], string][] = [
+  [true, 'Yes'],
+  [false, 'No'],
+]
 const ROWS: [Fact['name'], string, [Fact['value'], string][]][] = [
   [
     'start',
@@ -36,20 +43,18 @@ const ROWS: [Fact['name'], string, [Fact['value'], string][]][] = [
       [false, 'No'],
     ],
   ],
-  [
-    'night',
-    'Night',
-    [
-      [true, 'Yes'],
-      [false, 'No'],
-    ],
-  ],
+  ['night', 'Night', YES_OR_NO],
+  ['on_water', 'On water', YES_OR_NO],
+  ['landing_on_water', 'Landing on water', YES_OR_NO],
 ]
+/** What only some aircraft ask for is shown by those alone. */
+const OF_SOME: Fact['name'][] = ['on_water', 'landing_on_water']
+const rows = computed(() => ROWS.filter(([name]) => !OF_SOME.includes(name) || props.asked.includes(name)))
 </script>
 
 <template>
   <section class="day" aria-label="The day">
-    <div v-for="[name, title, choices] in ROWS" :key="name" role="group" :aria-label="title">
+    <div v-for="[name, title, choices] in rows" :key="name" role="group" :aria-label="title">
       <span>{{ title }}</span>
       <button
         v-for="[value, word] in choices"

@@ -78,10 +78,16 @@ onMounted(async () => {
 onBeforeUnmount(() => {
   flight.close()
   display.tachometer = null
+  display.aircraft = null
 })
 watch(
   () => frame.value?.tachometer ?? null,
   (now) => (display.tachometer = now),
+  { immediate: true },
+)
+watch(
+  () => frame.value?.units ?? null,
+  (now) => (display.aircraft = now),
   { immediate: true },
 )
 /** The simulated engine's levers can be moved. */
@@ -137,7 +143,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
           :wanted="item.lever"
           :levers="frame.levers"
         />
-        <DayWorking v-if="item.watch === 'day'" :facts="frame.facts" />
+        <DayWorking v-if="item.watch === 'day'" :facts="frame.facts" :asked="frame.asked_facts" />
         <WeatherWorking v-if="item.watch === 'weather'" :air="frame.air" />
         <BriefingLines v-if="item.watch === 'briefing'" :lines="frame.briefing.lines" />
         <StartAdviceLines v-if="frame.advice" :item="item" :advice="frame.advice" />

@@ -139,7 +139,6 @@ const marks = computed(() =>
   gap: 2px 28px;
   align-items: baseline;
 }
-.figures > .say,
 .figures > .stop {
   flex: 1 0 100%;
 }

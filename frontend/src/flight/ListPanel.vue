@@ -85,7 +85,7 @@ watch(
         <span class="mark" aria-hidden="true">{{ line.id === current ? '›' : MARKS[line.state] }}</span>
         <span class="what"
           >{{ line.challenge
-          }}<template v-if="line.state === 'open'">: {{ display.sentence(line.response) }}</template></span
+          }}<template v-if="line.state === 'open'">: {{ display.sentence(line.response, line.unit) }}</template></span
         >
         <span v-if="line.state === 'done'" class="soft">
           {{ line.contradicted ? 'ticked against ' : line.by_data ? 'seen ' : line.by_word ? 'by your word ' : ''

@@ -32,7 +32,7 @@ const minutes = computed(() => props.frame.working.minutes ?? null)
     </p>
     <div v-if="frame.notices.unproven.length" class="alarm stop" role="alert">
       <b>NOT CHECKED:</b>
-      <span>{{ frame.notices.unproven.map(display.sentence).join(', ') }}</span>
+      <span>{{ frame.notices.unproven.map((words) => display.sentence(words)).join(', ') }}</span>
     </div>
     <p v-if="frame.notices.low_rotor" class="alarm stop" role="alert">
       <b>{{ frame.notices.low_rotor }}</b>

@@ -16,7 +16,7 @@ watch(
   () => {
     const item = props.frame.item
     calm.value = item
-      ? `${item.engine_name ? `${item.engine_name}: ` : ''}${item.challenge}: ${display.sentence(item.response)}`
+      ? `${item.engine_name ? `${item.engine_name}: ` : ''}${item.challenge}: ${display.sentence(item.response, item.unit)}`
       : `${props.frame.phase_title}: nothing waits`
   },
   { immediate: true },

@@ -2,23 +2,26 @@ import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, shallowRef, watchEffect } from 'vue'
 import { answer, api } from '@/api/client'
-import type { Tachometer, Units } from '@/api/schema'
+import type { AircraftUnits, Tachometer, Units } from '@/api/schema'
 
-type System = 'us' | 'metric'
+/** A choice of the server's table: `us`, `metric`, and what only some families have. */
+type System = string
 
 /** A figure's thousands apart, as they are read: 1,800. */
 const grouped = (figure: string) => figure.replace(/\B(?=(\d{3})+(?!\d))(?<!\.\d*)/g, ',')
 
 /** How figures and pages look: units, day or night, which hand. The conversion table comes from the server. */
 export const useDisplay = defineStore('display', () => {
-  /** One system for all, or the own choice of each family, which stays kept meanwhile. */
-  const units = useLocalStorage<System | 'own'>('units', 'us')
+  /** As the aircraft's own gauges, one system for all, or the own choice of each family, which stays kept meanwhile. */
+  const units = useLocalStorage<'aircraft' | 'us' | 'metric' | 'own'>('units', 'aircraft')
   const choices = useLocalStorage<Record<string, System>>('unit_choices', {})
   const look = useLocalStorage<'day' | 'night'>('look', 'day')
   const hand = useLocalStorage<'right' | 'left'>('hand', 'right')
   const sound = useLocalStorage('sound', false)
   const table = shallowRef<Units['displays']>({})
   const families = shallowRef<Units['families']>([])
+  /** In which units the gauges of the aircraft on show are marked. */
+  const aircraft = shallowRef<AircraftUnits | null>(null)
   /** How the aircraft on show has its speed, where not in RPM. */
   const tachometer = shallowRef<Tachometer | null>(null)
 
@@ -33,16 +36,21 @@ export const useDisplay = defineStore('display', () => {
     families.value = known.families
   }
 
-  const choiceOf = (family: string): System => (units.value === 'own' ? (choices.value[family] ?? 'us') : units.value)
+  function choiceOf(family: string): System {
+    if (units.value === 'own') return choices.value[family] ?? 'us'
+    if (units.value === 'aircraft') return aircraft.value?.families[family] ?? 'us'
+    return units.value
+  }
   function choose(family: string, system: System) {
     const all = families.value.map((one) => [one.name, choiceOf(one.name)])
     choices.value = { ...Object.fromEntries(all), [family]: system }
     units.value = 'own'
   }
-  /** One tap for all: the one system, the other, and the own choice where one was made. */
+  /** One tap for all: as the aircraft has it, the one system, the other, and the own choice where one was made. */
   function switchUnits() {
     const hasOwn = Object.keys(choices.value).length > 0
-    units.value = units.value === 'us' ? 'metric' : units.value === 'metric' && hasOwn ? 'own' : 'us'
+    const next = { aircraft: 'metric', metric: 'us', us: hasOwn ? 'own' : 'aircraft', own: 'aircraft' } as const
+    units.value = next[units.value]
   }
   function systemOf(unit: string): System {
     const family = families.value.find((one) => one.units.includes(unit))
@@ -53,7 +61,9 @@ export const useDisplay = defineStore('display', () => {
 
   function row(unit: string | null | undefined) {
     if (unit === 'rpm' && tachometer.value) return { ...tachometer.value, shift: 0 }
-    return unit ? table.value[unit]?.[systemOf(unit)] : undefined
+    const [own, gauge] = (unit ?? '').split('@') as [string, string?] // a gauge may have marks of its own: `f@oil_t_f`
+    const marks = gauge && units.value === 'aircraft' ? aircraft.value?.gauges[gauge] : undefined
+    return own ? (table.value[own]?.[marks ?? systemOf(own)] ?? table.value[own]?.us) : undefined
   }
 
   /** A core figure in the unit on display as a hand would type it. */
@@ -81,11 +91,13 @@ export const useDisplay = defineStore('display', () => {
     return grouped((value * (display?.scale ?? 1)).toFixed((display?.decimals ?? 0) + more))
   }
 
-  /** A sentence of the core, its figures (`{410|f}`, a difference `{~20|f}`) in the unit on display. */
-  function sentence(text: string): string {
+  /** A sentence of the core, its figures (`{410|f}`, a difference `{~20|f}`) in the unit on display; those of the unit of a gauge
+   * that it is about as that gauge is marked. */
+  function sentence(text: string, about?: string | null): string {
     return text.replace(
       /\{(~?)([+-]?[0-9.]+)\|([a-z]+)(\+?)\}/g,
-      (_, apart: string, value: string, unit: string, finer) => {
+      (_, apart: string, value: string, own: string, finer) => {
+        const unit = about?.split('@')[0] === own ? about : own
         const shown = apart ? difference(Number(value), unit, finer.length) : figure(Number(value), unit)
         return `${value.startsWith('+') ? '+' : ''}${shown} ${label(unit)}`
       },
@@ -106,6 +118,7 @@ export const useDisplay = defineStore('display', () => {
   const labelIn = (unit: string, system: System) => table.value[unit]?.[system]?.label ?? ''
 
   return {
+    aircraft,
     tachometer,
     families,
     units,

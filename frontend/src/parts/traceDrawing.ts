@@ -53,30 +53,33 @@ export function drawing(props: Drawn) {
   /** Marks that are seen, each with its words; those that would lie on their neighbour's go a line down. */
   function drawMarks(u: UPlot) {
     const { ctx } = u
-    let row = 0
-    let free = -Infinity
     ctx.save()
     ctx.fillStyle = css('--ink')
     ctx.strokeStyle = css('--ink')
     ctx.font = `${14 * devicePixelRatio}px 'Atkinson Hyperlegible'`
     ctx.setLineDash([4, 4])
-    props.marks?.forEach((mark) => {
-      const x = u.valToPos(mark.at, 'x', true)
-      if (x < u.bbox.left || x > u.bbox.left + u.bbox.width) return
-      row = x < free && (row + 2) * 18 * devicePixelRatio < u.bbox.height ? row + 1 : 0
-      free = x + ctx.measureText(mark.text).width + 10 * devicePixelRatio
+    const seen = (props.marks ?? [])
+      .map((mark) => ({ text: mark.text, x: u.valToPos(mark.at, 'x', true), width: ctx.measureText(mark.text).width }))
+      .filter(({ x }) => x >= u.bbox.left && x <= u.bbox.left + u.bbox.width)
+      .sort((a, b) => a.x - b.x)
+    const rows = rowsOfWords(
+      seen,
+      Math.max(Math.floor(u.bbox.height / (18 * devicePixelRatio)) - 1, 1),
+      10 * devicePixelRatio,
+    )
+    seen.forEach(({ text, x }, k) => {
       ctx.beginPath()
       ctx.moveTo(x, u.bbox.top)
       ctx.lineTo(x, u.bbox.top + u.bbox.height)
       ctx.stroke()
-      const y = u.bbox.top + (16 + row * 18) * devicePixelRatio
+      const y = u.bbox.top + (16 + (rows[k] ?? 0) * 18) * devicePixelRatio
       ctx.save() // a halo of paper, so that a neighbour's line does not cross the words
       ctx.setLineDash([])
       ctx.lineWidth = 5 * devicePixelRatio
       ctx.strokeStyle = css('--paper')
-      ctx.strokeText(mark.text, x + 4, y)
+      ctx.strokeText(text, x + 4, y)
       ctx.restore()
-      ctx.fillText(mark.text, x + 4, y)
+      ctx.fillText(text, x + 4, y)
     })
     ctx.restore()
   }
@@ -137,4 +140,15 @@ export function drawing(props: Drawn) {
   }
 
   return { css, drawBand, drawLevel, drawMarks, drawHere, drawCrosses }
+}
+
+/** The row for each of words that begin at `x` from left to right: the highest that is free there, else the one that is free soonest. */
+export function rowsOfWords(words: readonly { x: number; width: number }[], rows: number, gap: number): number[] {
+  const free = new Array<number>(rows).fill(-Infinity)
+  return words.map(({ x, width }) => {
+    const open = free.findIndex((end) => end <= x)
+    const row = open >= 0 ? open : free.indexOf(Math.min(...free))
+    free[row] = Math.max(free[row] ?? -Infinity, x + width + gap)
+    return row
+  })
 }

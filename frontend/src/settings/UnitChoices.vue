@@ -7,10 +7,20 @@ const display = useDisplay()
 
 <template>
   <div class="families">
+    <div class="family">
+      <span>All as the aircraft’s own gauges</span>
+      <button
+        type="button"
+        :aria-pressed="display.units === 'aircraft'"
+        @click="display.units = display.units === 'aircraft' ? 'us' : 'aircraft'"
+      >
+        {{ display.units === 'aircraft' ? 'Yes' : 'No' }}
+      </button>
+    </div>
     <div v-for="one in display.families" :key="one.name" role="group" :aria-label="one.title" class="family">
       <span>{{ one.title }}</span>
       <button
-        v-for="system in ['us', 'metric'] as const"
+        v-for="system in one.choices"
         :key="system"
         type="button"
         :aria-pressed="display.choiceOf(one.name) === system"
@@ -29,7 +39,7 @@ const display = useDisplay()
 }
 .family {
   display: grid;
-  grid-template-columns: minmax(150px, 260px) auto auto;
+  grid-template-columns: minmax(150px, 260px) auto auto auto;
   gap: 8px;
   align-items: center;
   justify-content: start;

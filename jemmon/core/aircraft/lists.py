@@ -12,6 +12,7 @@ from ..base.errors import ProfileError
 from ..base.figures import figure
 from ..base.names import check_known
 from ..base.units import DISPLAYS
+from ..trace.signals import SECOND, SIGNALS
 from .limits import LIMITS
 from .phases import PHASE_KINDS, PhaseKind
 
@@ -23,19 +24,25 @@ FACTS = {
     "density_altitude_ft": "density altitude",
     "start": "start",
     "engine_number": "engine number",
+    "on_water": "on water",
+    "landing_on_water": "landing on water",
 }
+_OF_EACH_ENGINE = frozenset(row.column for row in SIGNALS.values() if not row.is_shared)
+_SHARED_COLUMNS = frozenset(row.column for row in SIGNALS.values() if row.is_shared)
 READ_AND_DO, FLOW_THEN_VERIFY, TWO_PEOPLE = "read_do", "flow_verify", "two"
 STYLES = (READ_AND_DO, FLOW_THEN_VERIFY, TWO_PEOPLE)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
-    """What a signal must show: between two figures (core units), or one word."""
+    """What a signal must show: between two figures (core units), or one word. `also` are the other engine's signals of the same
+    name, where one item stands for both engines."""
 
     signal: str
     lowest: float | None = None
     highest: float | None = None
     word: str | None = None
+    also: tuple[str, ...] = ()
 
     def holds(self, value: float | str | None) -> bool | None:
         """Say whether a value is as expected; None where there is none to judge."""
@@ -45,6 +52,15 @@ class Reading:
             return value == self.word
         assert not isinstance(value, str)
         return (self.lowest is None or value >= self.lowest) and (self.highest is None or value <= self.highest)
+
+    def worst(self, known: Mapping[str, Any]) -> tuple[str, float | str | None, bool | None]:
+        """Return (signal, value, whether it is as expected) of the engine that decides: one that is not as expected, else one
+        without a value, else the first."""
+        rows = [(name, known.get(name), self.holds(known.get(name))) for name in (self.signal, *self.also)]
+        for wanted in (False, None):
+            if found := next((row for row in rows if row[2] is wanted), None):
+                return found
+        return rows[0]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -94,14 +110,16 @@ class Measure:
 class Item:
     """One line of a list: what is read out, what is done, why, and what the data can show of it.
 
-    `seen_is_enough`: data alone confirm it. `holds`: data that contradict it open it again. `killer`: read again after
-    a delay. `gate`: the phase at which a deferred item comes back. `away` and `back` name put-back pairs.
+    `of`: which of the library's items it is. `seen_is_enough`: data alone confirm it. `holds`: data that contradict it open it
+    again. `killer`: read again after a delay. `gate`: the phase at which a deferred item comes back. `away` and `back` name
+    put-back pairs.
     """
 
     id: str
     challenge: str
     response: str
     why: str
+    of: str | None = None
     caution: str | None = None
     lever: str | None = None
     reading: Reading | None = None
@@ -124,6 +142,12 @@ class Item:
     holds: bool = False
     meanwhile: bool = False
     engine: int = 0
+
+    @property
+    def needs_own_tap(self) -> bool:
+        """Whether it is never confirmed with its whole list: a killer item, or one with a check, a figure, a clock or a count."""
+        more = (self.check, self.manual, self.watch, self.measure, self.hold_s, self.count_to, self.counts)
+        return self.killer or any(part is not None for part in more)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -223,7 +247,7 @@ def phase_from(body: Mapping[str, Any], limits: Mapping[str, float], engines: Se
         if row.get("each_engine"):
             lists += [_for_engine(checklist, number, name) for number, name in engines]
         else:
-            lists.append(checklist)
+            lists.append(_for_all(checklist, engines))
     return Phase(
         id=body["id"],
         title=body["title"],
@@ -246,6 +270,24 @@ def _list_from(body: Mapping[str, Any], limits: Mapping[str, float]) -> Checklis
     )
 
 
+def _own_name(prefix: str, name: str) -> str:
+    """Return the name of an engine's own signal; what both engines share has one name."""
+    return name if name in _SHARED_COLUMNS else prefix + name
+
+
+def _for_all(checklist: Checklist, engines: Sequence[tuple[int, str]]) -> Checklist:
+    """Return a list that is done once: what an item reads, it reads on every engine."""
+    if len(engines) == 1:
+        return checklist
+    items = tuple(
+        replace(item, reading=replace(item.reading, also=(SECOND + item.reading.signal,)))
+        if item.reading and item.reading.signal in _OF_EACH_ENGINE
+        else item
+        for item in checklist.items
+    )
+    return replace(checklist, items=items)
+
+
 def _for_engine(checklist: Checklist, number: int, name: str) -> Checklist:
     """Return a list for one engine: ids end in @number, readings and levers are that engine's own."""
     prefix = "" if number == 1 else f"e{number}_"
@@ -255,8 +297,8 @@ def _for_engine(checklist: Checklist, number: int, name: str) -> Checklist:
             item,
             id=f"{item.id}@{number}",
             engine=number,
-            reading=replace(item.reading, signal=prefix + item.reading.signal) if item.reading else None,
-            lever=prefix + item.lever if item.lever else None,
+            reading=replace(item.reading, signal=_own_name(prefix, item.reading.signal)) if item.reading else None,
+            lever=_own_name(prefix, item.lever) if item.lever else None,
             only_if=tuple(c for c in item.only_if if c.of != "engine_number"),
         )
         for item in checklist.items

@@ -12,8 +12,9 @@ from typing import Any
 import jsonschema
 
 from ..base.errors import ProfileError
+from ..trace.signals import engine_of
 from .limits import check_limits
-from .lists import Condition, Item, Phase, PutBack, conditions_from, phase_from
+from .lists import FACTS, Condition, Item, Phase, PutBack, conditions_from, phase_from
 from .phases import PHASE_KINDS, PhaseKind
 from .power_table import PowerTable, power_table_from
 from .schema import PROFILE_SCHEMA
@@ -32,6 +33,21 @@ class Limit:
     value: float
     source: str
     note: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AircraftUnits:
+    """The units that an aircraft's gauges are marked in, by the choices of `units.DISPLAYS`: by family (`temperature`: `metric`),
+    and of single gauges by their reading (`oil_t_f`: `metric`), since one panel may have °C beside °F."""
+
+    families: Mapping[str, str]
+    gauges: Mapping[str, str]
+
+    def of(self, signal: str, unit: str) -> str:
+        """Return the unit of a reading as the screen is told it: with the gauge's name where its marks are its own
+        (`f@oil_t_f`)."""
+        own = engine_of(signal)[1]
+        return f"{unit}@{own}" if own in self.gauges else unit
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -117,7 +133,17 @@ class Profile:
         else that of both. The figure is in the limit's unit."""
         stem, unit = name.rsplit("_", 1)
         own = self.limits.get(f"{stem}_{side}_{unit}")
-        return self.limit(name) if own is None else own.value
+        return self.limit_of_either(name) if own is None else own.value
+
+    def limit_of_either(self, name: str) -> float:
+        """Return a limit of both magnetos together; where the profile gives one for each side, the one that allows more, in the
+        limit's unit. Raises ProfileError if the profile has neither."""
+        stem, unit = name.rsplit("_", 1)
+        sides = [self.limits.get(f"{stem}_{side}_{unit}") for side in ("left", "right")]
+        own = [limit.value for limit in sides if limit is not None]
+        if name in self.limits or len(own) < len(sides):
+            return self.limit(name)
+        return max(own) if stem.endswith("_max") else min(own)
 
     @property
     def speed_scale(self) -> float:
@@ -129,6 +155,20 @@ class Profile:
         """What the profile says of power beside its table; empty where it says nothing."""
         section: Mapping[str, Any] = self.body.get("power") or {}
         return section
+
+    @property
+    def units(self) -> AircraftUnits:
+        """In which units this aircraft's gauges are marked, where they are not those of the core."""
+        own = self.body.get("units") or {}
+        return AircraftUnits(families=own.get("families", {}), gauges=own.get("gauges", {}))
+
+    @property
+    def asks(self) -> tuple[str, ...]:
+        """The facts that its lists ask for, by their conditions, in the order of `lists.FACTS`."""
+        lists = [one for phase in self.phases for one in phase.lists]
+        rows = [conditions for one in lists for conditions in (one.only_if, *(item.only_if for item in one.items))]
+        asked = {condition.of for conditions in rows for condition in conditions}
+        return tuple(name for name in FACTS if name in asked)
 
     @property
     def lag_scale(self) -> float:

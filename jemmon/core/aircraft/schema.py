@@ -50,6 +50,7 @@ _MEASURE = _object(
     *("min", "max", "min_limit", "max_limit"),
 )
 _ITEM_OPTIONS: dict[str, Any] = {
+    "of": _ID,
     "caution": _TEXT,
     "lever": _ID,
     "reading": _READING,
@@ -191,6 +192,13 @@ _START_OPTIONS: dict[str, Any] = {
     "shows_cranking": {"type": "boolean"},
 }
 _START = _object(_START_OPTIONS, *_START_OPTIONS)
+_UNITS = _object(
+    {
+        "families": {"type": "object", "propertyNames": _ID, "additionalProperties": _ID},
+        "gauges": {"type": "object", "propertyNames": _ID, "additionalProperties": _ID},
+    },
+    *("families", "gauges"),
+)
 PROFILE_SCHEMA: dict[str, Any] = {
     "$schema": "https://json-schema.org/draft/2020-12/schema",
     "title": "Jemmon aircraft profile",
@@ -314,8 +322,9 @@ PROFILE_SCHEMA: dict[str, Any] = {
                     "when",
                 ),
             },
+            "units": _UNITS,
             "bench": {"type": "object"},
         },
-        *("bench", "start", "power", "fuel"),
+        *("bench", "start", "power", "fuel", "units"),
     ),
 }

@@ -1,7 +1,8 @@
 """Profiles of earlier formats in the words of today. The body that was kept, and its hash, stay as they were.
 
 Format 1 had one list a phase; formats 1 and 2 had phases without a kind, amounts of prime called strokes, and limits of any
-name. A limit that nothing reads any more, or whose name has no row, is set aside with a word and never refused.
+name; formats 1 to 3 had no items from a library and no units of their own. A limit that nothing reads any more, or whose name has
+no row, is set aside with a word and never refused.
 """
 
 from collections.abc import Mapping
@@ -11,7 +12,7 @@ from typing import Any
 from .limits import GONE, LIMITS
 from .phases import kind_of_old_id
 
-FORMAT = 3
+FORMAT = 4
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -28,7 +29,7 @@ def upgraded(body: object) -> Upgraded:
     """Return a profile of any format in the words of the present one; what is not a profile comes back as it is."""
     if not isinstance(body, dict) or body.get("format") == FORMAT:
         return Upgraded(body=body, aside={}, words=())
-    body = _from_format_2(_from_format_1(_with_amounts(body)))
+    body = _from_format_3(_from_format_2(_from_format_1(_with_amounts(body))))
     limits = body.get("limits")
     if body.get("format") != FORMAT or not isinstance(limits, dict):
         return Upgraded(body=body, aside={}, words=())
@@ -85,4 +86,9 @@ def _from_format_2(body: dict[str, Any]) -> dict[str, Any]:
         {"kind": kind_of_old_id(str(phase.get("id"))), **phase} if isinstance(phase, dict) else phase
         for phase in body["phases"]
     ]
-    return {**body, "format": FORMAT, "phases": phases}
+    return {**body, "format": 3, "phases": phases}
+
+
+def _from_format_3(body: dict[str, Any]) -> dict[str, Any]:
+    """Return a profile of format 3 in format 4, which only adds: items known to the library, units of gauges."""
+    return {**body, "format": FORMAT} if body.get("format") == 3 else body

@@ -6,6 +6,7 @@ from typing import Any
 
 from ..base.errors import ProfileError
 from ..base.names import check_known
+from ..base.units import DISPLAYS, FAMILIES
 from ..trace.signals import SIGNALS, engine_of, reading_row
 from .lists import FACTS
 
@@ -24,12 +25,25 @@ def check_vocabulary(body: Mapping[str, Any]) -> None:
             _check_conditions(f"List {one['id']!r}", one.get("only_if", ()))
             for item in one["items"]:
                 _check_item(item)
+    _check_units(body.get("units", {}))
     _check_conditions("`take_off`", body["take_off"]["when"])
     _check_conditions("`start`", body.get("start", {}).get("primes", ()))
     for row in body["put_backs"]:
         _check_conditions(f"Put-back {row['id']!r}", row.get("away_at_rest", ()))
         if "lever" in row:
             check_known(f"Put-back {row['id']!r}", engine_of(row["lever"])[1], _LEVERS, ProfileError)
+
+
+def _check_units(units: Mapping[str, Any]) -> None:
+    """Refuse a family, a gauge or a choice of units that there is not."""
+    families = {family.name: family for family in FAMILIES}
+    for name, choice in units.get("families", {}).items():
+        check_known("`units.families`", name, families, ProfileError)
+        check_known(f"`units.families.{name}`", choice, families[name].choices, ProfileError)
+    for column, choice in units.get("gauges", {}).items():
+        _check_reading("`units.gauges`", column)
+        row = reading_row(column)
+        check_known(f"`units.gauges.{column}`", choice, DISPLAYS.get(row.unit, {}) if row else (), ProfileError)
 
 
 def _check_item(item: Mapping[str, Any]) -> None:

@@ -10,8 +10,9 @@ import math
 
 # Douaud and Eyzat 1978 and Heywood 1988, from memory, but where it says otherwise
 _ATM_PA = 101325.0
-_BURN_DEG = 34.0  # of crank angle in which the last of the charge waits under pressure
+_BURN_DEG = 38.0  # of crank angle in which the last of the charge waits under pressure
 _RICH_RATING_GAIN = 30.0  # grade 100/130: from the lean to the rich figure
+_RICH_RATED_AT = 0.6  # richer than stoichiometric (ASTM D909, from memory)
 _UNBURNT_EXPONENT = 0.285
 _HEAD_WARMS_CHARGE = 0.18
 _USUAL_HEAD_K = 420.0
@@ -45,5 +46,6 @@ def delay_over_flame(delay_ms: float, rpm: float) -> float:
 
 
 def octane_at(octane: float, equivalence_ratio: float) -> float:
-    """Return the octane figure of a mixture: between the lean and the rich figure of the fuel's grade (ASTM D910)."""
-    return octane + _RICH_RATING_GAIN * min(max((equivalence_ratio - 1.0) / 0.3, 0.0), 1.0)
+    """Return the octane figure of a mixture: between the lean and the rich figure of the fuel's grade, which is rated with a
+    mixture far richer than full rich (ASTM D909, D910)."""
+    return octane + _RICH_RATING_GAIN * min(max((equivalence_ratio - 1.0) / _RICH_RATED_AT, 0.0), 1.0)

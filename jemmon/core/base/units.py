@@ -91,40 +91,68 @@ class Display:
     decimals: int
 
 
+_KNOTS_PER_MPH = KM_PER_STATUTE_MILE / KM_PER_NAUTICAL_MILE
+_US_PER_IMPERIAL_GALLON = LITRE_PER_IMPERIAL_GALLON / LITRE_PER_US_GALLON
+
 # core unit -> name of the choice -> how it is shown. A difference of temperatures uses the scale alone.
 DISPLAYS: dict[str, dict[str, Display]] = {
     "f": {"us": Display("°F", 1, 0, 0), "metric": Display("°C", 1 / 1.8, -32 / 1.8, 0)},
-    "inhg": {"us": Display("inHg", 1, 0, 1), "metric": Display("hPa", HPA_PER_INHG, 0, 0)},
-    "gph": {"us": Display("gal/h", 1, 0, 1), "metric": Display("L/h", LITRE_PER_US_GALLON, 0, 1)},
+    "inhg": {
+        "us": Display("inHg", 1, 0, 1),
+        "metric": Display("hPa", HPA_PER_INHG, 0, 0),
+        "boost": Display("psi boost", 1 / INHG_PER_PSI, -STANDARD_INHG / INHG_PER_PSI, 1),
+    },
+    "gph": {
+        "us": Display("gal/h", 1, 0, 1),
+        "metric": Display("L/h", LITRE_PER_US_GALLON, 0, 1),
+        "imperial": Display("imp gal/h", 1 / _US_PER_IMPERIAL_GALLON, 0, 1),
+    },
     "psi": {"us": Display("psi", 1, 0, 0), "metric": Display("bar", 1 / PSI_PER_BAR, 0, 1)},
-    "gal": {"us": Display("US gal", 1, 0, 1), "metric": Display("L", LITRE_PER_US_GALLON, 0, 0)},
+    "gal": {
+        "us": Display("US gal", 1, 0, 1),
+        "metric": Display("L", LITRE_PER_US_GALLON, 0, 0),
+        "imperial": Display("imp gal", 1 / _US_PER_IMPERIAL_GALLON, 0, 1),
+    },
     "pct": {"us": Display("%", 1, 0, 0), "metric": Display("%", 1, 0, 0)},
     "rpm": {"us": Display("RPM", 1, 0, 0), "metric": Display("RPM", 1, 0, 0)},
     "v": {"us": Display("V", 1, 0, 1), "metric": Display("V", 1, 0, 1)},
     "a": {"us": Display("A", 1, 0, 0), "metric": Display("A", 1, 0, 0)},
     "ft": {"us": Display("ft", 1, 0, 0), "metric": Display("ft", 1, 0, 0)},
-    "kt": {"us": Display("kt", 1, 0, 0), "metric": Display("kt", 1, 0, 0)},
+    "kt": {
+        "us": Display("kt", 1, 0, 0),
+        "metric": Display("kt", 1, 0, 0),
+        "mph": Display("mph", 1 / _KNOTS_PER_MPH, 0, 0),
+        "kmh": Display("km/h", KM_PER_NAUTICAL_MILE, 0, 0),
+    },
     "c": {"us": Display("°F", 1.8, 32, 0), "metric": Display("°C", 1, 0, 0)},
     "s": {"us": Display("s", 1, 0, 0), "metric": Display("s", 1, 0, 0)},
-    "qt": {"us": Display("qt", 1, 0, 1), "metric": Display("L", LITRE_PER_US_GALLON / 4, 0, 1)},
+    "qt": {
+        "us": Display("qt", 1, 0, 1),
+        "metric": Display("L", LITRE_PER_US_GALLON / 4, 0, 1),
+        "imperial": Display("imp pt", 2 / _US_PER_IMPERIAL_GALLON, 0, 1),
+    },
 }
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class UnitFamily:
-    """Units that a pilot chooses together: its name, what it is called, the core units that follow the choice."""
+    """Units that a pilot chooses together: its name, what it is called, the core units that follow the choice, and the choices."""
 
     name: str
     title: str
     units: tuple[str, ...]
+    choices: tuple[str, ...] = ("us", "metric")
 
 
 # a cockpit may well have gauges in inHg beside tanks in litres: each family is chosen by itself; what is in none has one unit
 FAMILIES = (
     UnitFamily(name="temperature", title="Temperature", units=("f", "c")),
-    UnitFamily(name="manifold_pressure", title="Manifold pressure", units=("inhg",)),
+    UnitFamily(name="manifold_pressure", title="Manifold pressure", units=("inhg",), choices=("us", "metric", "boost")),
     UnitFamily(name="pressure", title="Oil and fuel pressure", units=("psi",)),
-    UnitFamily(name="fuel", title="Fuel, and oil in the sump", units=("gal", "gph", "qt")),
+    UnitFamily(
+        name="fuel", title="Fuel, and oil in the sump", units=("gal", "gph", "qt"), choices=("us", "metric", "imperial")
+    ),
+    UnitFamily(name="speed", title="Airspeed", units=("kt",), choices=("us", "mph", "kmh")),
 )
 
 

@@ -11,15 +11,14 @@ from typing import Any
 import numpy as np
 
 from ..base.errors import ScriptError
-from ..base.units import AVGAS_KG_PER_LITRE, LITRE_PER_US_GALLON
+from ..base.units import AVGAS_KG_PER_LITRE, LITRE_PER_US_GALLON, PASCAL_PER_INHG
 from ..trace.signals import MAG_POSITIONS, SIGNALS, Kind
-from . import engine, starting
+from . import engine, heat, starting
 from .air import air_record
-from .faults import set_fault
+from .faults import FAULT_SIZES, Place, checked_fault, set_fault
 from .layout import (
     ACTIONS,
     CONTROLS,
-    FAULT_SIZES,
     INSTRUMENTS,
     LEVERS,
     MAX_CYLINDERS,
@@ -30,10 +29,12 @@ from .layout import (
     lever_names,
     parameters_from,
 )
+from .sensor_faults import Memory, tell
 
 _SECOND = "e2_"
 _BY_COMPUTER = 2.0
 _AVGAS_KG_PER_GAL = AVGAS_KG_PER_LITRE * LITRE_PER_US_GALLON
+_LIES = 17  # sets the generator of faulty instruments apart from that of the noise
 _TREMBLES_FROM_RAD_S = 31.4
 _ROUGH_TREMBLES_RPM = 8.0
 
@@ -57,6 +58,7 @@ class Bench:
             self.levers[name] = lever.start if name in section["levers"] else lever.absent
         self.air = np.repeat(air_record().reshape(1), engines)
         self.faults = np.zeros(engines, FAULT_SIZES)
+        self.sensor_faults: list[dict[str, float]] = [{} for _ in range(engines // self.per_aircraft)]
         self.state = np.zeros(engines, STATE)
         self._positions: Mapping[str, Mapping[str, float]] = section.get("positions", {})
         self._target = np.zeros((engines, len(RAMPED)))
@@ -70,25 +72,39 @@ class Bench:
         """Return the number of aircraft."""
         return len(self.state) // self.per_aircraft
 
-    def make_cold(self, soak_h: float = 12.0, oil_t_f: float | None = None, which: int | slice = slice(None)) -> None:
-        """Put engines at rest after standing `soak_h` hours; oil and heads between running-hot and the air."""
+    def make_cold(
+        self,
+        soak_h: float = 12.0,
+        oil_t_f: float | None = None,
+        which: int | slice = slice(None),
+        luck: float = 1.0,
+    ) -> None:
+        """Put engines at rest after standing `soak_h` hours; oil and heads between running-hot and the air. `luck` is how much of
+        the oil that could run above the lower pistons in that time did, 0 to 1."""
         state, air, p = self.state[which], self.air[which], self.parameters[which]
         outside_k = air["temperature_k"]
-        oil_k = outside_k + (355.0 - outside_k) * np.exp(-soak_h / 1.6) if oil_t_f is None else (oil_t_f + 459.67) / 1.8
+        oil_k = (
+            outside_k + (355.0 - outside_k) * np.exp(-soak_h / heat.OIL_SOAK_H)
+            if oil_t_f is None
+            else (oil_t_f + 459.67) / 1.8
+        )
         fresh = np.zeros_like(state)
         fresh["oil_k"] = oil_k
-        fresh["head_k"] = np.asarray(outside_k + (440.0 - outside_k) * np.exp(-soak_h / 0.7))[..., None]
+        fresh["oil_share"] = 1.0
+        fresh["oil_grade"] = heat.grade_for(outside_k)
+        fresh["head_k"] = np.asarray(outside_k + (440.0 - outside_k) * np.exp(-soak_h / heat.HEAD_SOAK_H))[..., None]
         fresh["probe_k"] = fresh["head_k"]
-        fresh["coolant_k"] = outside_k + (355.0 - outside_k) * np.exp(-soak_h / 1.2)
+        fresh["coolant_k"] = outside_k + (355.0 - outside_k) * np.exp(-soak_h / heat.COOLANT_SOAK_H)
         fresh["carburettor_k"] = outside_k
         fresh["manifold_pa"] = air["pressure_pa"]
         fresh["charge_ah"] = p["battery_ah"]
         fresh["oil_fill"] = 0.55 * np.exp(-soak_h / 4.0)
         fresh["line_k"] = starting.soaked_line_k(outside_k, soak_h)
-        boiled = np.clip((fresh["line_k"] - outside_k - 15.0) / 40.0, 0.0, 1.0)
+        fresh["cowl_k"] = starting.soaked_cowl_k(soak_h)
+        boiled = np.clip((fresh["line_k"] - outside_k - 10.0) / 30.0, 0.0, 1.0)
         fresh["film_kg"] = p["percolation_g"] * 1e-3 * boiled
         fresh["line_vapour"] = p["line_vapour"] * starting.boiled_share(fresh["line_k"])
-        fresh["lock_oil"] = np.minimum(p["lock_oil_per_h"] * soak_h, 1.0)
+        fresh["lock_oil"] = np.minimum(p["lock_oil_per_h"] * soak_h, 1.0) * luck
         fresh["turbo_ratio"] = 1.0
         fresh["tank_kg"] = np.asarray(p["tank_gal"] * _AVGAS_KG_PER_GAL)[..., None]
         fresh["last_throttle"] = self.levers["throttle"][which]
@@ -209,11 +225,16 @@ class Bench:
         self.act("prime_strokes", strokes, which)
 
     def set_fault(self, name: str, size: float, which: int = 0) -> None:
-        """Set a named fault of one engine. Raises ScriptError as in `faults.set_fault`. `size` is a share, 0 to 1."""
+        """Set a named fault of one engine. Raises ScriptError as in `faults.checked_fault`. `size` is a share, 0 to 1."""
+        own = name
         if name.startswith(_SECOND) and self.per_aircraft == 2:
-            name, which = name.removeprefix(_SECOND), which + 1
+            own, which = name.removeprefix(_SECOND), which + 1
+        row, cylinder = checked_fault(own, size, self.cylinders)
+        if row.place is Place.SENSOR:
+            self.sensor_faults[which // self.per_aircraft][name] = size
+            return
         rows = slice(which, which + 1)
-        set_fault(self.faults[rows], self.state[rows], name, size, self.cylinders)
+        set_fault(self.faults[rows], self.state[rows], row, cylinder, size)
 
     def advance(self, seconds: float) -> None:
         """Run all engines for so long; the part below one step of 0.02 s is kept for the next call."""
@@ -321,6 +342,7 @@ class Sensors:
         self._rounding = table.of(table.rounding, bench.channels, 0.1)
         full = float(bench.parameters["rpm_100"][0])  # the first channel is the tachometer, in RPM or in percent
         self._per_rpm = 100.0 / full if bench.channels[0] == "rpm_pct" and full > 0 else 1.0
+        self._memory = [Memory(np.random.default_rng([seed, _LIES])) for seed in seeds]
         self._shown = bench.true_readings()
         self._noise = np.zeros((len(bench), 0, len(bench.channels)))
         self._next = 0
@@ -341,4 +363,10 @@ class Sensors:
         rough = self._bench.roughness() * _ROUGH_TREMBLES_RPM * self._per_rpm
         noise[:, 0] *= 1 + rough / max(self._sigma[0], 1e-9) if self._sigma[0] else 1
         self._next += 1
-        return np.asarray(np.round((self._shown + noise) / self._rounding) * self._rounding)
+        figures = self._shown + noise
+        for row, faults in enumerate(self._bench.sensor_faults):
+            if faults:
+                outside = self._bench.air[row * self._bench.per_aircraft]
+                inhg, outside_f = outside["pressure_pa"] / PASCAL_PER_INHG, outside["temperature_k"] * 1.8 - 459.67
+                figures[row] = tell(figures[row], self._bench.channels, faults, self._memory[row], inhg, outside_f, dt)
+        return np.asarray(np.round(figures / self._rounding) * self._rounding)

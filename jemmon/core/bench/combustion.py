@@ -11,8 +11,10 @@ from numba import njit
 
 HEAT_PER_KG_AIR_J = 2.93e6  # at stoichiometric: 0.0667 x 43.9 MJ/kg
 _LEANEST, _RICHEST = -0.25, 0.50
+_STEADY_TO, _STEADY_FROM = 0.95, 1.25  # between these mixtures cycles are alike
 _REFERENCE_COMPRESSION = 8.5
 _EFFICIENCY_EXPONENT = 0.28
+_REFERENCE_EFFICIENCY = 1.0 - _REFERENCE_COMPRESSION**-_EFFICIENCY_EXPONENT
 
 
 @njit
@@ -49,17 +51,27 @@ def _continued(curve, u):
 
 
 @njit
-def indicated_work(equivalence_ratio, compression_ratio):
-    """Return the work on the piston [J per kg air], both plugs, no dilution."""
-    gain = (1.0 - compression_ratio**-_EFFICIENCY_EXPONENT) / (1.0 - _REFERENCE_COMPRESSION**-_EFFICIENCY_EXPONENT)
-    return max(_continued(_work, equivalence_ratio - 1.0), 0.0) * gain
+def work_curve(equivalence_ratio):
+    """Return the work on the piston [J per kg air] at the reference compression: both plugs, no dilution."""
+    return max(_continued(_work, equivalence_ratio - 1.0), 0.0)
 
 
 @njit
-def wall_heat(equivalence_ratio, rpm, manifold_pa):
-    """Return the heat into the cylinder's walls [J per kg air]."""
-    speed = (max(rpm, 500.0) / 2700.0) ** -0.35
-    return max(_continued(_wall, equivalence_ratio - 1.0), 0.0) * speed * (max(manifold_pa, 2e4) / 96e3) ** -0.2
+def compression_gain(compression_ratio):
+    """Return the work at a compression over that at the reference compression of 8.5."""
+    return (1.0 - compression_ratio**-_EFFICIENCY_EXPONENT) / _REFERENCE_EFFICIENCY
+
+
+@njit
+def wall_curve(equivalence_ratio):
+    """Return the heat into the cylinder's walls [J per kg air] at the reference speed and pressure."""
+    return max(_continued(_wall, equivalence_ratio - 1.0), 0.0)
+
+
+@njit
+def wall_scale(rpm, manifold_pa):
+    """Return what speed and manifold pressure make of the wall heat: less time at high speed, less surface for the mass."""
+    return (max(rpm, 500.0) / 2700.0) ** -0.35 * (max(manifold_pa, 2e4) / 96e3) ** -0.2
 
 
 @njit
@@ -74,6 +86,15 @@ def burn_share(equivalence_ratio):
     lean = min(max((equivalence_ratio - 0.58) / 0.14, 0.0), 1.0)
     rich = min(max((2.05 - equivalence_ratio) / 0.35, 0.0), 1.0)
     return lean * rich
+
+
+@njit
+def cyclic_scatter(equivalence_ratio):
+    """Return how much the torque of one cylinder differs from cycle to cycle (standard deviation over mean): a hundredth near
+    stoichiometric, a tenth towards either limit (Heywood 1988, chapter 9, from memory)."""
+    lean = max(_STEADY_TO - equivalence_ratio, 0.0) / 0.25
+    rich = max(equivalence_ratio - _STEADY_FROM, 0.0) / 0.45
+    return 0.012 + 0.10 * (lean * lean + rich * rich)
 
 
 @njit

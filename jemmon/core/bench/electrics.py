@@ -7,6 +7,7 @@ from numba import njit
 # what a battery takes just after a start, what it takes at most; how its plates saturate as it charges, and how soon that is gone
 # when it gives (common practice: +30 A after a start, less than 3 A after 25 minutes; lead-acid, from memory)
 _TAKES_A, _TAKES_MOST_A = 30.0, 40.0
+_OVERVOLTAGE, _SURGES, _SURGES_EVERY_S = 0.2, 0.1, 2.0
 _SATURATES, _SATURATES_IN_S, _GIVES_IN_S = 0.95, 480.0, 40.0
 
 
@@ -44,6 +45,13 @@ def second_alternator_a(s, p, rpm, f, dt):
 
 
 @njit
+def _regulated_v(f, time_s, p):
+    """Return what the regulator holds: too much with one that fails, and up and down with one that surges."""
+    hunts = _SURGES * f.surging_alternator * math.sin(2.0 * math.pi * time_s / _SURGES_EVERY_S)
+    return p.alternator_v * (1.0 + _OVERVOLTAGE * f.overvoltage + hunts)
+
+
+@njit
 def share_bus(states, p, controls, faults, first, count, temperature_k, dt):
     """Put the loads of an aircraft's engines and its alternators on its one bus; the first engine's state keeps the
     battery. Leaves volts, alternator and battery amperes (+ charging) in every state."""
@@ -56,21 +64,22 @@ def share_bus(states, p, controls, faults, first, count, temperature_k, dt):
         s, own, f = states[k], controls[k], faults[k]
         rpm = s.speed_rad_s * 60.0 / (2.0 * math.pi)
         wanted += s.load_a
-        on = (own.alternator > 0.5) * connected * (1.0 - f.dead_alternator)
+        on = (own.alternator > 0.5) * connected * (1.0 - f.dead_alternator) * (f.open_field < 0.5)
         s.alternator_a = alternator_most_a(rpm, p) * on
         s.alternator_2_a = second_alternator_a(s, p, rpm, f, dt) * connected
         most += s.alternator_a + s.alternator_2_a
     open_v = battery_open_v(battery.charge_ah, p)
+    regulated_v = _regulated_v(faults[first], battery.time_s, p)
     ohm = battery_resistance_ohm(battery.charge_ah, temperature_k, p)
     charge_ohm = max(p.alternator_v - p.battery_full_v, 0.2) / _TAKES_A
-    charge = min(max(p.alternator_v - open_v - battery.saturated_v, 0.0) / charge_ohm, _TAKES_MOST_A)
+    charge = min(max(regulated_v - open_v - battery.saturated_v, 0.0) / charge_ohm, _TAKES_MOST_A)
     used = wanted
     if plugged:
         volts, amps, used = p.ground_power_v - 0.002 * wanted, 0.0, 0.0
     elif not connected:
         volts, amps = 0.0, 0.0
     elif most >= wanted + charge:
-        volts, amps, used = p.alternator_v, charge, wanted + charge
+        volts, amps, used = regulated_v, charge, wanted + charge
     elif most >= wanted:
         amps = most - wanted
         volts, used = open_v + battery.saturated_v + amps * charge_ohm, most
@@ -78,14 +87,17 @@ def share_bus(states, p, controls, faults, first, count, temperature_k, dt):
         amps, used = most - wanted, most
         volts = max(open_v + amps * ohm, 0.0)
     if amps > 0.0:
-        battery.saturated_v += (_SATURATES * (p.alternator_v - open_v) - battery.saturated_v) * dt / _SATURATES_IN_S
+        battery.saturated_v += (_SATURATES * (regulated_v - open_v) - battery.saturated_v) * dt / _SATURATES_IN_S
     else:
         battery.saturated_v -= battery.saturated_v * dt / _GIVES_IN_S
     battery.charge_ah = min(max(battery.charge_ah + amps * dt / 3600.0, 0.0), p.battery_ah)
     share = used / most if most > 0.0 else 0.0
+    for k in range(first + 1, first + count):
+        battery.suction_inhg = max(battery.suction_inhg, states[k].suction_inhg)
     for k in range(first, first + count):
         s = states[k]
         s.bus_v, s.battery_a, s.charge_ah = volts, amps, battery.charge_ah
+        s.suction_inhg = max(s.suction_inhg, states[first].suction_inhg)  # pumps share one line, with check valves
         s.alternator_a *= share
         s.alternator_2_a *= share
 

@@ -9,10 +9,9 @@ import math
 from numba import njit
 
 from . import (
+    burning,
     charging,
-    combustion,
-    deposits,
-    detonation,
+    cylinder,
     electrics,
     heat,
     icing,
@@ -22,15 +21,19 @@ from . import (
     shaft,
     starting,
     tanks,
+    wear,
 )
 from .layout import MAX_CYLINDERS
 
 STEP_S = 0.02
-_WATER_ROUGH = 0.25
 _VAPOUR_REACHES_CYLINDER_S = 0.8
 _WALLS_GIVE_BACK = 1.3
 # of what hot air brings to the plate: evaporation and cool walls take the rest (common practice)
 _HEAT_REACHES_VALVE = 0.66
+_RAM_RECOVERED = 0.72  # half an inch of mercury at 120 kt (common practice)
+_SUMMER_GRADE, _OIL_MOVES_K = 55.0, 0.02
+_WATER_SHARE = 0.7  # of a slug
+_WALLS_HEAT_OIL_K = 60.0  # cylinders so much hotter than the oil give it their whole share
 
 
 @njit
@@ -47,21 +50,25 @@ def _breathe(s, p, c, a, f, dt):
     flow = s.air_kg_s / p.reference_air_flow_kg_s
     loss = p.duct_loss_fraction * flow * flow + p.carb_heat_pressure_loss_fraction * s.hot_air
     blown = charging.blower_ratio(rpm, c.blower > 0.5, p)
-    charging.follow_turbo(s, p, a.pressure_pa * (1.0 - loss), s.turbine_k, dt)
-    upstream_pa = a.pressure_pa * (1.0 - loss) * blown * s.turbo_ratio
+    charging.follow_turbo(s, p, a.pressure_pa * (1.0 - loss), s.turbine_k, c.throttle, dt)
+    ram_pa = _RAM_RECOVERED * 0.5 * metering.SEA_LEVEL_DENSITY * a.airspeed_m_s * a.airspeed_m_s * (1.0 - s.hot_air)
+    upstream_pa = (a.pressure_pa * (1.0 - loss) + ram_pa) * blown * s.turbo_ratio
     intake_k = charging.charged_k(intake_k, blown, s.turbo_ratio, p)
     charging.follow_boost_control(s, p, dt)
-    area = induction.throttle_area_m2(c.throttle, 1.0 - 0.2 * f.low_idle_stop, p) * (1.0 - 0.33 * s.ice)
+    opened = min(c.throttle + p.throttle_by_collective * c.collective, 1.0)  # a helicopter's collective opens it too
+    area = induction.throttle_area_m2(opened, 1.0 - 0.2 * f.low_idle_stop, p) * (1.0 - icing.CLOSES * s.ice)
     area *= 1.0 - s.boost_cut
-    leak = 0.1 * f.intake_leak * induction.throttle_area_m2(0.0, 1.0, p)
+    s.throttle_area_m2 = area
+    leak = 0.1 * max(f.intake_leak, s.burnt_intake) * induction.throttle_area_m2(0.0, 1.0, p)
     s.unmetered_share = leak / (area + leak)
     area += leak
     mean = _mean_mixture(s, p)
     cooled_again = (1.0 - _HEAT_REACHES_VALVE) * p.carb_heat_rise_k * s.hot_air * s.heat_muff
     charge_k = intake_k - cooled_again + 8.0 - 12.0 * (min(max(mean, 0.5), 1.6) - 1.0)
     s.charge_k = charge_k
+    s.intake_k = intake_k - cooled_again
     against_pa = charging.exhaust_pa(s, a.pressure_pa)
-    s.manifold_pa, moist = induction.balance(area, upstream_pa, intake_k, charge_k, rpm, against_pa, p)
+    s.manifold_pa, moist = induction.balance(area, upstream_pa, intake_k, charge_k, a.temperature_k, rpm, against_pa, p)
     moist *= 1.0 / math.sqrt(1.0 + 0.6 * a.humidity_ratio)
     s.air_kg_s = moist
     return moist / (1.0 + a.humidity_ratio), upstream_pa / (induction.GAS_CONSTANT * intake_k)
@@ -90,7 +97,16 @@ def _metered(s, p, c, f, rpm, density):
 
 
 @njit
-def _prime(s, p, c, rpm, dt):
+def _without_water(s, dt):
+    """Return the share of what is metered that is fuel, while slugs of water pass."""
+    if s.water_kg <= 0.0:
+        return 1.0
+    s.water_kg = max(s.water_kg - s.fuel_metered_kg_s * _WATER_SHARE * dt, 0.0)
+    return 1.0 - _WATER_SHARE * (math.sin(3.0 * s.time_s) > -0.3)
+
+
+@njit
+def _prime(s, p, c, f, rpm, dt):
     """Put into the intake what primers and open nozzles give a standing or cranking engine."""
     if p.fuel_injection == 2.0:
         pressed = s.fuel_pressure_psi > 0.7 * p.electric_pump_psi
@@ -100,7 +116,7 @@ def _prime(s, p, c, rpm, dt):
             s.film_kg += max(wanted - s.film_kg, 0.0) * dt / 0.3
         return
     still = 1.0 - metering.metering_signal(rpm, p)
-    s.film_kg += starting.primed_kg_s(s, p, c, metering.nozzles_open(c.throttle, c.mixture, p) * still) * dt
+    s.film_kg += starting.primed_kg_s(s, p, c, f, metering.nozzles_open(c.throttle, c.mixture, p) * still, rpm) * dt
     opened = max(c.throttle - s.last_throttle, 0.0) * p.accelerator_pump_g * 1e-3
     if rpm < 40.0:
         s.throat_kg += opened
@@ -113,18 +129,23 @@ def _fuel(s, p, c, f, dry_kg_s, density, dt):
     """Meter the fuel, delay it on the walls, add what evaporates; leave each cylinder's equivalence ratio."""
     rpm = s.speed_rad_s * shaft.RPM_PER_RAD_S
     s.fuel_metered_kg_s = _metered(s, p, c, f, rpm, density)
+    s.flow_shown_kg_s = s.fuel_metered_kg_s
+    if p.flow_by_pressure > 0.0:
+        s.flow_shown_kg_s *= p.cylinders / metering.nozzles_left(f, p)
+    s.fuel_metered_kg_s *= _without_water(s, dt)
     s.fuel_kg_s += (s.fuel_metered_kg_s - s.fuel_kg_s) * min(dt / p.mixture_delay_s, 1.0)
     if c.throttle < s.last_throttle:  # the walls of a closing throttle give back only so much more than it meters
         s.fuel_kg_s = min(s.fuel_kg_s, max(_WALLS_GIVE_BACK * s.fuel_metered_kg_s, 0.0))
-    _prime(s, p, c, rpm, dt)
+    _prime(s, p, c, f, rpm, dt)
     s.last_throttle = c.throttle
     vapour = starting.film_to_vapour_kg_s(s, p, dt)
     s.vapour_kg_s += (vapour - s.vapour_kg_s) * dt / _VAPOUR_REACHES_CYLINDER_S
     inhaled = s.fuel_kg_s * metering.vaporised_share(s.head_k[0]) + s.vapour_kg_s
     starting.wet_the_plugs(s, p, rpm, dry_kg_s, inhaled, dt)
+    idle_m2 = induction.throttle_area_m2(0.0, 1.0, p)
     for i in range(int(p.cylinders)):
         spread = 1.0 + p.mixture_spread[i] + p.mixture_spread_full_throttle[i] * c.throttle
-        spread *= 1.0 - 0.33 * f.clogged_nozzle[i]
+        spread *= metering.nozzle_share(f, i, p) * cylinder.undiluted(f, i, s.throttle_area_m2, idle_m2, p.cylinders)
         if dry_kg_s > 1e-6:
             s.equivalence_ratio[i] = min(inhaled / (dry_kg_s * metering.STOICHIOMETRIC_FUEL_AIR) * spread, 6.0)
         else:
@@ -132,72 +153,9 @@ def _fuel(s, p, c, f, dry_kg_s, density, dt):
 
 
 @njit
-def _shares(s, p, i, air_kg_s, burnt, work_share, wall_share, rpm):
-    """Return where the heat of one cylinder's fuel goes [W]: work, walls (more when it detonates), unburnt, exhaust."""
-    phi = s.equivalence_ratio[i]
-    fuel_heat = air_kg_s * combustion.HEAT_PER_KG_AIR_J * phi
-    work = air_kg_s * burnt * work_share * combustion.indicated_work(phi, p.compression_ratio)
-    wall = air_kg_s * burnt * wall_share * combustion.wall_heat(phi, rpm, s.manifold_pa)
-    knock = detonation.margin(s.manifold_pa, s.charge_k, s.head_k[i], phi, rpm, burnt, p)
-    s.detonation_margin = min(s.detonation_margin, knock)
-    wall *= 1.0 + detonation.knocking_heat(knock)
-    unburnt = burnt * air_kg_s * combustion.unburnt_heat(phi) + (1.0 - burnt) * fuel_heat
-    return work, wall, unburnt, max(fuel_heat - work - wall - unburnt, 0.0)
-
-
-@njit
-def _burn(s, p, c, a, f, dry_kg_s, dt):
-    """Burn the charge of each cylinder, heat heads and probes; return (indicated power [W], wall heat [W])."""
-    rpm = s.speed_rad_s * shaft.RPM_PER_RAD_S
-    cylinders = int(p.cylinders)
-    air_each = dry_kg_s / cylinders
-    wind = heat.cooling_air_m_s(a.airspeed_m_s, rpm, p)
-    density_ratio = a.pressure_pa / (induction.GAS_CONSTANT * a.temperature_k) / 1.225
-    dilution = combustion.dilution(charging.exhaust_pa(s, a.pressure_pa), s.manifold_pa) * (
-        1.0 - _WATER_ROUGH * min(s.melt_water * 6.0, 1.0)
-    )
-    s.detonation_margin = 9.0
-    turbine_k = 0.0
-    work_w = wall_w = exhaust_w = unburnt_w = uneven = into_coolant_w = 0.0
-    switch = ignition.switch_position(c)
-    cooled_by_k = a.temperature_k if p.coolant_heat_capacity_j_k <= 0.0 else s.coolant_k
-    for i in range(cylinders):
-        phi = s.equivalence_ratio[i]
-        left = ignition.spark_share(switch, rpm, True, s, f, i) * (1.0 - s.wet)
-        right = ignition.spark_share(switch, rpm, False, s, f, i) * (1.0 - s.wet)
-        fires, plug_work, plug_wall = ignition.firing(left, right, f, p)
-        burnt = fires * combustion.burn_share(phi)
-        s.plug_share[i] = burnt
-        work, wall, unburnt, exhaust = _shares(s, p, i, air_each, burnt, dilution * plug_work, plug_wall, rpm)
-        gas_kg_s = air_each * (1.0 + metering.STOICHIOMETRIC_FUEL_AIR * phi)
-        gas_k = s.head_k[i]
-        if air_each > 1e-6:
-            gas_k = combustion.exhaust_gas_temperature(exhaust / gas_kg_s, phi)
-        s.probe_k[i] = heat.probe_temperature_k(s.head_k[i], gas_k, s.air_kg_s, p)
-        turbine_k += heat.turbine_inlet_k(s.head_k[i], gas_k, s.air_kg_s, p) / cylinders
-        into_head = p.head_wall_heat_share * wall + p.head_port_heat_share * exhaust
-        flaps = p.head_cooling_share[i] * (0.6 + 0.4 * c.cowl_flaps) * (1.0 - 0.5 * f.lost_baffle[i])
-        if p.coolant_heat_capacity_j_k > 0.0:
-            cooled = p.head_cooling_w_k * (s.head_k[i] - cooled_by_k) * min(0.05 + rpm / 1500.0, 1.0)
-        else:
-            cooled = heat.head_cooling_w(s.head_k[i], a.temperature_k, wind, flaps, density_ratio, p)
-        into_coolant_w += cooled
-        deposits.follow_deposits(s, p, rpm, i, dt)
-        s.head_k[i] += (into_head - cooled) * dt / p.head_heat_capacity_j_k
-        work_w += work
-        wall_w += wall
-        exhaust_w += exhaust
-        unburnt_w += unburnt
-        uneven += abs(burnt - 1.0)
-    s.turbine_k = turbine_k
-    heat.cool_by_water(s, p, into_coolant_w, a.temperature_k, wind / 30.0, c.cowl_flaps, dt)
-    s.fuel_heat_w = work_w + wall_w + exhaust_w + unburnt_w
-    s.exhaust_w = exhaust_w
-    s.unburnt_w = unburnt_w
-    s.cooling_w = wall_w
-    running = min(rpm / 500.0, 1.0)
-    s.roughness += (min(uneven / cylinders * 3.0 + s.melt_water * 4.0, 1.0) * running - s.roughness) * dt / 0.4
-    return work_w, wall_w
+def _grade(s, f):
+    """Return the grade of the oil: the season's, or what was left in from summer."""
+    return s.oil_grade + f.summer_oil * max(_SUMMER_GRADE - s.oil_grade, 0.0)
 
 
 @njit
@@ -206,9 +164,10 @@ def _turn(s, p, c, a, f, indicated_w, dt):
     rpm = s.speed_rad_s * shaft.RPM_PER_RAD_S
     effective = max(s.speed_rad_s, 0.5)
     density = a.pressure_pa / (induction.GAS_CONSTANT * a.temperature_k)
-    friction = shaft.friction_torque_nm(rpm, heat.oil_viscosity_ratio(s.oil_k), p)
+    friction = shaft.friction_torque_nm(rpm, s.viscosity, p) * wear.rubbing(s)
     pumping = (charging.exhaust_pa(s, a.pressure_pa) - s.manifold_pa) * p.displacement_l * 1e-3 / (4.0 * math.pi)
-    crank, starter_a = starting.starter_torque_nm(s, p, c, rpm, dt)
+    crank, starter_a = starting.starter_torque_nm(s, p, c, f, rpm, dt)
+    wear.bend_rod(s, s.lock_oil > starting.LOCKS_AT, crank > 0.0, dt)
     blower_w = charging.blower_drag_w(rpm, c.blower > 0.5, s.air_kg_s, a.temperature_k, p)
     drag = (
         friction
@@ -216,11 +175,11 @@ def _turn(s, p, c, a, f, indicated_w, dt):
         + blower_w / effective
         + starting.resisting_nm(s, p, f, rpm, crank > 0.0, indicated_w / effective)
     )
-    drag += shaft.compression_nm(rpm, crank > 0.0, p)
+    drag += shaft.compression_nm(rpm, crank > 0.0, p) + wear.seized_nm(s, p)
     propeller = shaft.propeller_torque_nm(s.speed_rad_s, a.airspeed_m_s, density, s.pitch, p)
     before = s.speed_rad_s
     torque = indicated_w / effective + crank - propeller
-    torque -= shaft.rotor_torque_nm(s, c, p, f, torque - drag, density, dt)
+    torque -= shaft.rotor_torque_nm(s, c, p, f, torque - drag, a.airspeed_m_s, density, dt)
     if before < 0.05 and torque < drag:
         s.speed_rad_s = 0.0
     else:
@@ -228,7 +187,7 @@ def _turn(s, p, c, a, f, indicated_w, dt):
     s.indicated_w = indicated_w
     s.friction_w = drag * before
     s.brake_w = indicated_w - drag * before
-    return drag * before, starter_a
+    return drag * before - blower_w, starter_a  # a blower heats the charge, not the oil
 
 
 @njit
@@ -238,11 +197,20 @@ def _oil(s, p, a, c, f, friction_w, wall_w, dt):
     warm = min(max((s.oil_k - p.oil_thermostat_k + 25.0) / 25.0, 0.12), 1.5)
     wind = heat.cooling_air_m_s(a.airspeed_m_s, rpm, p) / 30.0
     cooling = p.oil_cooling_w_k * warm * math.sqrt(wind) * (s.oil_k - a.temperature_k)
-    heating = p.oil_friction_share * friction_w + p.oil_wall_heat_share * wall_w
+    if heat.stands(rpm, a.airspeed_m_s):
+        cooling = heat.soaked_w(s.oil_k, a.temperature_k, p.oil_heat_capacity_j_k, heat.OIL_SOAK_H)
+    walls = min(max((s.head_k[0] - s.oil_k) / _WALLS_HEAT_OIL_K, 0.0), 1.0)
+    heating = p.oil_friction_share * friction_w + p.oil_wall_heat_share * wall_w * walls
     s.oil_k += (heating - cooling) * dt / p.oil_heat_capacity_j_k
+    if (
+        s.viscosity == 0.0 or abs(s.oil_k - s.viscosity_at_k) > _OIL_MOVES_K
+    ):  # a curve of logarithms, followed in small steps
+        s.viscosity, s.viscosity_at_k = heat.oil_viscosity_ratio(s.oil_k, _grade(s, f)), s.oil_k
     if rpm > 20.0:
-        s.oil_fill = min(s.oil_fill + heat.oil_filling_per_s(rpm, s.oil_k, p) * dt, 1.0)
-    ideal = heat.oil_pressure_psi(rpm, s.oil_k, s.oil_fill * s.oil_fill * s.oil_fill, p) * (1.0 - f.no_oil_pressure)
+        s.oil_fill = min(s.oil_fill + heat.oil_filling_per_s(rpm, s.viscosity, p) * dt, 1.0)
+    ideal = heat.oil_pressure_psi(rpm, s.viscosity, s.oil_fill * s.oil_fill * s.oil_fill, p) * (1.0 - f.no_oil_pressure)
+    ideal *= wear.oil_reaches(s)
+    wear.follow_oil(s, p, f, rpm, dt)
     s.oil_pressure_psi += (ideal - s.oil_pressure_psi) * dt / 0.3
     shaft.govern(s, c, p, f, rpm, min(s.oil_pressure_psi / (0.4 * p.oil_relief_psi), 1.0), dt)
 
@@ -253,7 +221,7 @@ def _supply(s, p, a, c, f, starter_a, dt):
     rpm = s.speed_rad_s * shaft.RPM_PER_RAD_S
     s.load_a = starter_a + p.pump_load_a * ((c.pump > 0.0) + (c.backup_pump > 0.5)) * (c.master > 0.5)
     s.suction_inhg += (electrics.suction_inhg(rpm, p) * (1.0 - f.weak_suction) - s.suction_inhg) * dt / 0.5
-    fuel_psi = p.engine_pump_psi * min(rpm / (1.4 * p.metering_from_rpm), 1.0)
+    fuel_psi = p.engine_pump_psi * (1.0 - f.weak_engine_pump) * min(rpm / (1.4 * p.metering_from_rpm), 1.0)
     if p.fuel_injection == 2.0:
         fuel_psi = 0.0  # a computer's injection has electric pumps only
     if c.master > 0.5 and (c.pump > 0.0 or c.backup_pump > 0.5):
@@ -263,7 +231,7 @@ def _supply(s, p, a, c, f, starter_a, dt):
     fuel_psi *= tanks.feed(s, p, c, dt)
     tau = 0.4 if fuel_psi >= s.fuel_pressure_psi or p.wobble_psi <= 0.0 else 40.0  # a check valve holds hand pressure
     s.fuel_pressure_psi += (fuel_psi - s.fuel_pressure_psi) * dt / tau
-    starting.boil_the_lines(s, p, c, a.temperature_k, rpm, dt)
+    starting.boil_the_lines(s, p, c, f, a.temperature_k, a.pressure_pa, rpm, dt)
     starting.burn_in_the_intake(s, c, f, rpm, s.plug_share[0], dt)
 
 
@@ -284,7 +252,7 @@ def step(s, p, c, a, f, dt):
     """Move one engine's state by one step, all but the bus, which an aircraft's engines share."""
     dry_kg_s, density = _breathe(s, p, c, a, f, dt)
     _fuel(s, p, c, f, dry_kg_s, density, dt)
-    indicated_w, wall_w = _burn(s, p, c, a, f, dry_kg_s, dt)
+    indicated_w, wall_w = burning.burn(s, p, c, a, f, dry_kg_s, dt)
     friction_w, starter_a = _turn(s, p, c, a, f, indicated_w, dt)
     _oil(s, p, a, c, f, friction_w, wall_w, dt)
     _supply(s, p, a, c, f, starter_a, dt)
@@ -342,7 +310,7 @@ def read(states, parameters, airs, out):
         rpm = s.speed_rad_s * shaft.RPM_PER_RAD_S
         row[0] = rpm
         row[1] = s.manifold_pa / 3386.389
-        row[2] = s.fuel_metered_kg_s * 3600.0 / 0.72 / 3.785411784
+        row[2] = s.flow_shown_kg_s * 3600.0 / 0.72 / 3.785411784
         row[3] = s.fuel_pressure_psi
         row[4] = _f(s.oil_k)
         row[5] = s.oil_pressure_psi

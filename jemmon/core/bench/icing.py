@@ -9,10 +9,13 @@ import math
 from numba import njit
 
 FREEZING_K = 273.15
+CLOSES = 0.95  # of the throat, at most
 _EVAPORATION_K = 17.0  # 18 to 25 K if all fuel evaporates; most of it does at the throat's walls
-_PLATE_CLOSED_K, _PLATE_OPEN_K = 15.0, 1.0  # expansion past the plate
+_FLOWING_SHARE = 0.03  # of the rated air: slower, as while cranking, hardly any fuel evaporates in the throat
+_PLATE_CLOSED_K, _PLATE_OPEN_K = 22.0, 1.0  # expansion past the plate
 _DRY_FROM_K, _STICKS_FROM_K = 241.0, 257.0  # very cold ice is dry and is blown through
-_GROWS_PER_KG_S = 0.32  # share of the throat a second, for each kg/kg of water beyond what ice lets lie
+_BLOWN_THROUGH = 0.002  # so much water [kg/kg] passes without settling
+_GROWS_PER_KG_S = 0.16  # share of the throat a second, for each kg/kg of water beyond what ice lets lie
 _MELTS_S, _MELTS_ALL_AT_K = 6.0, 22.0
 
 
@@ -21,7 +24,7 @@ def throat_k(intake_k, throttle, air_kg_s, p):
     """Return the temperature in the throat of a carburettor; an injected engine has no cold throat."""
     if p.fuel_injection != 0.0:
         return intake_k
-    flowing = min(air_kg_s / (0.13 * p.reference_air_flow_kg_s), 1.0)
+    flowing = min(air_kg_s / (_FLOWING_SHARE * p.reference_air_flow_kg_s), 1.0)
     plate = _PLATE_OPEN_K + (_PLATE_CLOSED_K - _PLATE_OPEN_K) * max(1.0 - 1.4 * throttle, 0.0)
     return intake_k - (_EVAPORATION_K + plate) * flowing
 
@@ -42,6 +45,6 @@ def follow_ice(s, p, a, dt):
     if p.fuel_injection == 0.0 and s.carburettor_k < FREEZING_K and s.air_kg_s > 1e-4:
         over = a.humidity_ratio - moisture_over_ice(s.carburettor_k, a.pressure_pa)
         sticks = min(max((s.carburettor_k - _DRY_FROM_K) / (_STICKS_FROM_K - _DRY_FROM_K), 0.0), 1.0)
-        growing = _GROWS_PER_KG_S * max(over, 0.0) * sticks
+        growing = _GROWS_PER_KG_S * max(over - _BLOWN_THROUGH, 0.0) * sticks
     s.ice = min(max(s.ice + (growing - melting) * dt, 0.0), 1.0)
     s.melt_water += (melting - s.melt_water) * dt / 1.5

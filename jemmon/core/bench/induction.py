@@ -12,6 +12,8 @@ GAS_CONSTANT = 287.05287
 CHOKE_RATIO = 0.528
 CHOKED_FLOW = 0.6847  # sqrt(gamma) (2/(gamma+1))^((gamma+1)/(2 gamma-2)) for gamma 1.4
 _SPAN = 1.0 - CHOKE_RATIO
+# warm air takes less heat from the walls on its way in: power goes with T^-0.4 to T^-0.6 at one pressure altitude (SAE J1349)
+_STANDARD_K, _WARM_DAY_GAIN = 288.15, 0.46
 
 
 @njit
@@ -32,11 +34,12 @@ def throttle_area_m2(lever, idle_stop, p):
 
 
 @njit
-def balance(area_m2, upstream_pa, upstream_k, charge_k, rpm, exhaust_pa, p):
+def balance(area_m2, upstream_pa, upstream_k, charge_k, outside_k, rpm, exhaust_pa, p):
     """Return (manifold pressure [Pa], air [kg/s]) at which plate and cylinders pass the same air."""
     n = rpm / 1000.0
     best = p.volumetric_efficiency_best_rpm / 1000.0
     efficiency = p.volumetric_efficiency * (1.0 - 0.02 * (n - best) ** 2)
+    efficiency *= (outside_k / _STANDARD_K) ** _WARM_DAY_GAIN
     swept_m3_s = p.displacement_l * 1e-3 * rpm / 120.0
     draw = efficiency * swept_m3_s / ((p.compression_ratio - 1.0) * GAS_CONSTANT * charge_k)
     choked = area_m2 * upstream_pa * CHOKED_FLOW / math.sqrt(GAS_CONSTANT * upstream_k)

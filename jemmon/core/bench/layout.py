@@ -110,6 +110,7 @@ _OPTIONAL_PARAMETERS: dict[str, float] = {
     "coolant_heat_capacity_j_k": 0,
     "coolant_thermostat_k": 0,
     "coolant_radiator_w_k": 0,
+    "radiator_blast_share": 0.5,
     "governor_low_rpm": 0,
     "governor_high_rpm": 0,
     "governor_needs_oil": 0,
@@ -124,12 +125,16 @@ _OPTIONAL_PARAMETERS: dict[str, float] = {
     "clutch_nm": 0,
     "feather_pitch": 0,
     "feather_per_s": 0,
+    "flow_by_pressure": 0,  # the fuel-flow gauge measures the pressure before the nozzles
+    "probe_way": 1,  # how far down its pipe an exhaust probe stands, against a usual one
+    "throttle_by_collective": 0,  # how far raising the collective opens the throttle
     "lever_feathers_below": 0,
     "plug_fouling": 1,
     "blower_high_gear": 0,  # how much faster the second gear turns the blower
     "boost_limit_inhg": 0,  # a boost control closes the throttle above it
     "turbo_boost": 0,  # pressure rise of the turbocharger, wastegate shut, at the reference flow
     "wastegate_inhg": 0,  # the deck pressure at which the wastegate opens
+    "boost_from_throttle": 0,  # a controller lets boost rise from this throttle on, in full at full throttle
     "intercooler_share": 0,
     "fuel_octane": 100,
     "tanks": 0,
@@ -193,40 +198,10 @@ SHARED_INSTRUMENTS = tuple(name for name in INSTRUMENTS if BY_COLUMN.get(name) a
 
 AIR = np.dtype([(name, "f8") for name in ("pressure_pa", "temperature_k", "humidity_ratio", "airspeed_m_s", "palt_ft")])
 
-_SCALAR_FAULTS = (
-    "late_timing_left",
-    "late_timing_right",
-    "dead_magneto_left",
-    "dead_magneto_right",
-    "open_ground_left",
-    "open_ground_right",
-    "stuck_carb_heat",
-    "no_oil_pressure",
-    "dead_alternator",
-    "weak_suction",
-    "rich_idle",
-    "lean_idle",
-    "low_idle_stop",
-    "no_start_retard",
-    "backfire",
-    "dead_alternator_2",
-    "dead_fuel_pump",
-    "slow_governor",
-    "stuck_governor",
-    "surging_governor",
-    "slow_feather",
-    "stuck_freewheel",
-    "intake_leak",
+_OF_EACH_CYLINDER = (
+    *("head_k", "probe_k", "equivalence_ratio", "plug_share", "fouled_left", "fouled_right"),
+    *("leaded_left", "leaded_right", "holed"),
 )
-FAULT_SIZES = np.dtype(
-    [(name, "f8") for name in _SCALAR_FAULTS]
-    + [
-        (name, "f8", (MAX_CYLINDERS,))
-        for name in ("dead_plug_left", "dead_plug_right", "clogged_nozzle", "lost_baffle")
-    ]
-)
-
-_OF_EACH_CYLINDER = ("head_k", "probe_k", "equivalence_ratio", "plug_share", "fouled_left", "fouled_right")
 STATE = np.dtype(
     [
         (name, "f8")
@@ -246,6 +221,9 @@ STATE = np.dtype(
             "manifold_pa",
             "carburettor_k",
             "oil_k",
+            "oil_grade",
+            "viscosity",
+            "viscosity_at_k",
             "oil_fill",
             "oil_pressure_psi",
             "charge_ah",
@@ -269,6 +247,7 @@ STATE = np.dtype(
             "wet",
             "line_k",
             "line_vapour",
+            "cowl_k",
             "lock_oil",
             "throat_kg",
             "fire",
@@ -284,11 +263,23 @@ STATE = np.dtype(
             "clutch_torque_nm",
             "unmetered_share",
             "turbo_ratio",
+            "wastegate_late",
             "turbine_k",
             "charge_k",
+            "intake_k",
             "boost_cut",
             "detonation_margin",
             "starved",
+            "flow_shown_kg_s",
+            "throttle_area_m2",
+            "water_kg",
+            "oil_share",
+            "bearing_wear",
+            "afterfire",
+            "exhaust_fuel_j",
+            "burnt_intake",
+            "bent",
+            "starter_stuck",
         )
     ]
     + [(name, "f8", (MAX_CYLINDERS,)) for name in _OF_EACH_CYLINDER]

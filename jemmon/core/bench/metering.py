@@ -12,7 +12,8 @@ STOICHIOMETRIC_FUEL_AIR = 0.0667
 FILM_TIME_AT_37_8_C_S = 10.0
 VAPOUR_EXPONENT_K = 3380.0
 _TEST_K = 310.95
-_SEA_LEVEL_DENSITY = 1.225
+SEA_LEVEL_DENSITY = 1.225
+_CLOGGED = 0.33  # of its area, at size 1
 
 
 @njit
@@ -32,7 +33,7 @@ def carburettor_fuel_air(density_kg_m3, throttle, mixture, air_kg_s, idle_trim, 
     full = min(max((throttle - p.enrichment_from_throttle) / 0.1, 0.0), 1.0)
     idle = min(max(2.0 - air_kg_s / p.enrichment_idle_air_kg_s, 0.0), 1.0)
     enrichment = 1.0 + p.enrichment_full_throttle * full + (p.enrichment_idle + idle_trim) * idle
-    return p.fuel_air_base * math.sqrt(_SEA_LEVEL_DENSITY / density_kg_m3) * lever_fraction(mixture, p) * enrichment
+    return p.fuel_air_base * math.sqrt(SEA_LEVEL_DENSITY / density_kg_m3) * lever_fraction(mixture, p) * enrichment
 
 
 @njit
@@ -42,6 +43,24 @@ def injected_fuel_air(throttle, mixture, air_kg_s, idle_trim, p):
     idle = min(max(2.0 - air_kg_s / p.enrichment_idle_air_kg_s, 0.0), 1.0)
     enrichment = 1.0 + p.enrichment_full_throttle * full + (p.enrichment_idle + idle_trim) * idle
     return p.fuel_air_base * lever_fraction(mixture, p) * enrichment
+
+
+@njit
+def nozzle_share(f, i, p):
+    """Return what a clogged nozzle leaves its own cylinder of the fuel, and what the others get of it where one flow is divided."""
+    own = 1.0 - _CLOGGED * f.clogged_nozzle[i]
+    if p.fuel_injection == 0.0:
+        return own
+    return own * p.cylinders / nozzles_left(f, p)
+
+
+@njit
+def nozzles_left(f, p):
+    """Return how many nozzles' worth of area is left."""
+    area = 0.0
+    for i in range(int(p.cylinders)):
+        area += 1.0 - _CLOGGED * f.clogged_nozzle[i]
+    return area
 
 
 @njit

@@ -6,9 +6,13 @@ from numba import njit
 
 RPM_PER_RAD_S = 60.0 / (2.0 * math.pi)
 _HUNTS, _HUNTS_EVERY_S = 0.06, 3.0
+# without oil a feathering hub goes coarse and one that is driven coarse by oil goes fine; pins keep a slow one from feathering
+_DRIFTS_PER_S, _PINS_HOLD_BELOW_RPM = 0.25, 800.0
+# an autorotation: from this airspeed on, fully at this one, with so much collective (common practice)
+_GLIDE_FROM_M_S, _GLIDE_M_S, _GLIDE_COLLECTIVE = 10.0, 28.0, 0.1
 # how a windmilling blade stalls: power coefficients of -0.02 at 100 kt and -0.05 at 67 kt, and an engine that stops at 40 to 50 kt
 # (common practice for a fixed-pitch trainer; from memory)
-_STALLS, _STALLS_MORE = 0.52, 0.42
+_STALLS, _STALLS_MORE = 0.57, 0.42
 
 
 @njit
@@ -38,7 +42,7 @@ def propeller_torque_nm(speed_rad_s, airspeed_m_s, density_kg_m3, pitch, p):
 def friction_torque_nm(rpm, viscosity_ratio, p):
     """Return the friction of the engine; thick oil drags, most at low speed."""
     n = rpm / 1000.0
-    drag = 1.0 + 0.15 * max(viscosity_ratio**0.4 - 1.0, 0.0) / (1.0 + n)
+    drag = 1.0 + 0.15 * max(viscosity_ratio**0.36 - 1.0, 0.0) / (1.0 + n)
     bar = (p.friction_bar + p.friction_bar_per_krpm * n + p.friction_bar_per_krpm2 * n * n) * drag
     return bar * 1e5 * p.displacement_l * 1e-3 / (4.0 * math.pi)
 
@@ -57,6 +61,17 @@ def govern(s, c, p, f, rpm, oil_share, dt):
     """Move the pitch towards the speed that is asked for, between its stops, as fast as the hub (and its oil) allows; a
     lever in its feather position takes it beyond coarse, and out again."""
     if p.pitch_rate_per_s <= 0.0:
+        return
+    lost = p.governor_needs_oil * max(1.0 - 2.0 * oil_share, 0.0) * (s.oil_fill > 0.95)
+    if lost > 0.0 and p.feather_pitch > 1.0 and rpm > _PINS_HOLD_BELOW_RPM:
+        s.pitch = min(
+            s.pitch + _DRIFTS_PER_S * lost * dt, p.feather_pitch
+        )  # spring and counterweights take it to coarse
+        return
+    if lost > 0.0 and p.feather_pitch <= 1.0 or f.runaway_propeller >= 0.5:
+        s.pitch = max(
+            s.pitch - _DRIFTS_PER_S * max(lost, f.runaway_propeller >= 0.5) * dt, 0.0
+        )  # the blades turn to fine
         return
     if p.feather_pitch > 1.0 and (c.prop < p.lever_feathers_below or s.pitch > 1.0):
         out = p.feather_pitch if c.prop < p.lever_feathers_below else 0.0
@@ -78,7 +93,18 @@ def govern(s, c, p, f, rpm, oil_share, dt):
 
 
 @njit
-def rotor_torque_nm(s, c, p, f, free_nm, density_kg_m3, dt):
+def _autorotation_nm(s, p, airspeed_m_s, density_kg_m3):
+    """Return what the air that comes from below in a glide gives to a rotor that no engine drives: full speed at best-glide
+    airspeed with the collective nearly down, less with it raised."""
+    full = p.rpm_100 / RPM_PER_RAD_S
+    glides = min(max((airspeed_m_s - _GLIDE_FROM_M_S) / (_GLIDE_M_S - _GLIDE_FROM_M_S), 0.0), 1.0)
+    given_w = (p.rotor_flat_w + _GLIDE_COLLECTIVE * p.rotor_collective_w) * s.rotor_rad_s / full * density_kg_m3 / 1.225
+    given = given_w * glides / max(s.rotor_rad_s, 1.0)
+    return max(given - max(s.clutch_torque_nm, 0.0), 0.0)
+
+
+@njit
+def rotor_torque_nm(s, c, p, f, free_nm, airspeed_m_s, density_kg_m3, dt):
     """Return the torque [N m] that clutch and freewheel take from the engine, and move the rotor (its speed is kept as
     that of an engine turning with it). `free_nm`: what the engine would have left for itself without a rotor."""
     if p.rotor_inertia_kg_m2 <= 0.0:
@@ -88,7 +114,7 @@ def rotor_torque_nm(s, c, p, f, free_nm, density_kg_m3, dt):
     full = p.rpm_100 / RPM_PER_RAD_S
     share = s.rotor_rad_s / full
     drag_w = (p.rotor_flat_w + p.rotor_collective_w * c.collective) * share**3 * density_kg_m3 / 1.225
-    drag = drag_w / max(s.rotor_rad_s, 1.0)
+    drag = drag_w / max(s.rotor_rad_s, 1.0) - _autorotation_nm(s, p, airspeed_m_s, density_kg_m3)
     slip = s.speed_rad_s - s.rotor_rad_s
     together = 1.0 / (1.0 / p.shaft_inertia_kg_m2 + 1.0 / p.rotor_inertia_kg_m2)
     grip = p.clutch_nm * s.clutch_in * s.clutch_in

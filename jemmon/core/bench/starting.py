@@ -18,11 +18,17 @@ _FLOWING_SHARE = 0.02  # of the rated air flow: as a starter draws
 _DRY_BY_AIR_S, _DRY_AT_REST_S, _DRY_BY_FIRE_S = 8.0, 400.0, 1.5
 _NO_DEW_FROM_K = 345.0  # plugs this hot stay dry
 _BOILS_FROM_K, _ALL_VAPOUR_K = 322.0, 340.0
-_SOAK_PEAK_H, _SOAK_PEAK_K = 0.5, 55.0
+_SOAK_PEAK_H, _SOAK_PEAK_K = 0.5, 40.0
+_COWL_HEATS_S, _HOT_HEAD_K = 300.0, 400.0
 _KICKS_BELOW = 0.45  # of the speed from which the engine meters its own fuel
-_LOCKS_AT = 0.5
+LOCKS_AT = 0.5
 _TURNED_CLEAR_BLADES = 9.0
 _RATED_STARTER_K = 4.0
+_VAPOUR_FROM_PA, _VAPOUR_SPAN_PA = 9.5e4, 1.5e4  # from 1,800 to 6,800 ft
+_LOCKED_NM_PER_L = 60.0
+_BURNS_THROUGH_S = 20.0  # a fire that nobody draws in spoils the carburettor
+_OPEN_PRIMER_PER_S = 0.5  # strokes, against the suction of an idle that would be all of the air
+_DRAGGED_ALONG_A = 60.0  # what a starter that stays engaged goes on drawing
 
 
 @njit
@@ -42,11 +48,19 @@ def film_to_vapour_kg_s(s, p, dt):
 
 
 @njit
-def primed_kg_s(s, p, c, injected_share):
+def primer_g(p):
+    """Return a stroke of the hand primer, or a second of the electric one [g]."""
+    return p.prime_stroke_g if p.prime_stroke_g > 0.0 else p.primer_g_s
+
+
+@njit
+def primed_kg_s(s, p, c, f, injected_share, rpm):
     """Return the fuel that an electric primer, or a pump through open nozzles, puts into a standing engine [kg/s].
 
     `injected_share` is what mixture and throttle let through the nozzles, 0 to 1."""
-    flow = 0.0
+    flow = (
+        _OPEN_PRIMER_PER_S * f.primer_open * primer_g(p) * 1e-3 * max(1.0 - s.manifold_pa / 1.0e5, 0.0) * (rpm > 300.0)
+    )
     if c.primer > 0.5 and c.master > 0.5:
         flow += p.primer_g_s * 1e-3 * min(s.bus_v / p.battery_flat_v, 1.1)
     if p.injection_static_g_s > 0.0:
@@ -74,20 +88,34 @@ def wet_the_plugs(s, p, rpm, dry_kg_s, inhaled_kg_s, dt):
 
 
 @njit
-def boil_the_lines(s, p, c, outside_k, rpm, dt):
+def boil_the_lines(s, p, c, f, outside_k, outside_pa, rpm, dt):
     """Let fuel boil in hot lines, and cool and flush them by flow; `line_vapour` is the share of fuel that is missing."""
     pumping = 1.0 if max(c.pump, c.backup_pump) > 0.0 and c.master > 0.5 and s.bus_v > 0.5 * p.battery_flat_v else 0.0
     flowing = max(pumping, min(rpm / 1000.0, 0.6))
     s.line_k += (outside_k + 8.0 - s.line_k) * flowing * dt / 20.0
+    if rpm < 20.0:  # a standing cowl gives its heat away; the solution of both lines is `soaked_line_k`
+        s.line_k += (s.cowl_k - (s.line_k - outside_k)) * dt / (_SOAK_PEAK_H * 3600.0)
+        s.cowl_k -= s.cowl_k * dt / (_SOAK_PEAK_H * 3600.0)
+    else:
+        hot = min(max((s.head_k[0] - outside_k) / (_HOT_HEAD_K - 288.15), 0.0), 1.0)
+        s.cowl_k += (_SOAK_PEAK_K * math.e * hot - s.cowl_k) * dt / _COWL_HEATS_S
     boils = min(max((s.line_k - _BOILS_FROM_K) / (_ALL_VAPOUR_K - _BOILS_FROM_K), 0.0), 1.0) * p.line_vapour
     tau = 15.0 if boils > s.line_vapour else 25.0 - 20.0 * flowing
     s.line_vapour += (boils - s.line_vapour) * dt / tau
+    if f.vapour_in_climb > 0.0 and pumping < 0.5 and rpm > 500.0:
+        thin = min(max((_VAPOUR_FROM_PA - outside_pa) / _VAPOUR_SPAN_PA, 0.0), 1.0)
+        s.line_vapour = max(s.line_vapour, f.vapour_in_climb * thin * (0.6 + 0.4 * math.sin(2.0 * s.time_s)))
 
 
 def soaked_line_k(outside_k, soak_h):
     """Return the temperature of the fuel lines under the cowl [K] so long after shutdown: hottest after half an hour."""
     x = soak_h / _SOAK_PEAK_H
     return outside_k + _SOAK_PEAK_K * x * math.exp(1.0 - x)
+
+
+def soaked_cowl_k(soak_h):
+    """Return by how much the air under the cowl [K] would still heat the lines so long after shutdown."""
+    return _SOAK_PEAK_K * math.e * math.exp(-soak_h / _SOAK_PEAK_H)
 
 
 def boiled_share(line_k):
@@ -102,6 +130,7 @@ def burn_in_the_intake(s, c, f, rpm, fires, dt):
     if f.backfire >= 0.5 and s.fire == 0.0 and rpm > 40.0 and fires < 0.9 and fuel > 2e-3:
         s.fire = 0.2
     if s.fire > 0.0:
+        s.burnt_intake = min(s.burnt_intake + s.fire * dt / _BURNS_THROUGH_S, 1.0)
         cut = c.mixture < 0.1 and c.throttle > 0.5 and rpm > 40.0
         drawn_in = cut or rpm > 500.0
         s.fire = min(max(s.fire + (-0.25 if drawn_in or fuel < 1e-4 else 0.1) * dt, 0.0), 1.0)
@@ -110,11 +139,17 @@ def burn_in_the_intake(s, c, f, rpm, fires, dt):
 
 
 @njit
-def starter_torque_nm(s, p, c, rpm, dt):
+def starter_torque_nm(s, p, c, f, rpm, dt):
     """Return (torque on the crankshaft [N m], current [A]) of a direct or an inertia starter; both grow hot."""
     torque, amps = 0.0, 0.0
     powered = c.master > 0.5 or c.ground_power > 0.5
     strength = s.bus_v / p.battery_flat_v * max(1.0 - max(s.starter_heat - 1.0, 0.0) * _RATED_STARTER_K, 0.0)
+    if s.starter_stuck > 0.5:
+        amps += _DRAGGED_ALONG_A * powered
+        if not powered:
+            s.starter_stuck = 0.0
+    elif f.sticking_starter >= 0.5 and c.starter > 0.5 and rpm > p.starter_free_rpm:
+        s.starter_stuck = 1.0
     if c.starter > 0.5 and powered:
         slip = max(1.0 - rpm / p.starter_free_rpm, 0.0)
         torque = p.starter_stall_nm * slip * strength * strength
@@ -150,8 +185,8 @@ def _mesh(s, p, c, rpm, dt):
 def resisting_nm(s, p, f, rpm, cranking, fired_nm):
     """Return what holds the crankshaft besides friction: oil above a piston, a spark that comes too early."""
     held = 0.0
-    if s.lock_oil > _LOCKS_AT:
-        held += 60.0 * p.displacement_l
+    if s.lock_oil > LOCKS_AT:
+        held += _LOCKED_NM_PER_L * p.displacement_l
     if cranking and f.no_start_retard > 0.0 and rpm < _KICKS_BELOW * p.metering_from_rpm:
         held += 1.3 * f.no_start_retard * fired_nm  # what burns before the top pushes back, and more
     return held

@@ -14,7 +14,8 @@ from ..procedure.progress import step as list_step
 from .events import Body, Event, PilotBody, event
 from .state import FlightState, set_away, set_back, starting_engine, with_engine
 
-FACT_NAMES = ("start", "night", "first_of_day", "stood_h")
+FACT_NAMES = ("start", "night", "first_of_day", "stood_h", "on_water", "landing_on_water")
+_YES_OR_NO = ("night", "first_of_day", "on_water", "landing_on_water")
 _SHOWN_CHARACTERS, _REASON_CHARACTERS = 40, 200
 
 
@@ -249,7 +250,7 @@ class FlowDone(PilotBody):
 @event
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ListDone(PilotBody):
-    """A list known by heart is done as a whole: its open items that are not killer items."""
+    """A list known by heart, or verified after its flow, is done as a whole: its open items that need no tap of their own."""
 
     KIND: ClassVar[str] = "list_done"
     IS_QUIET: ClassVar[bool] = True
@@ -262,14 +263,14 @@ class ListDone(PilotBody):
     def step(self, profile: Profile, state: FlightState, event: Event) -> FlightState:
         """Confirm its items."""
         every = [one for phase in profile.phases for one in lists_of(phase, state.known) if one.id == self.list]
-        waiting = [i.id for one in every for i in one.items if not i.killer and is_open(state.progress, i)]
+        waiting = [i.id for one in every for i in one.items if not i.needs_own_tap and is_open(state.progress, i)]
         for name in waiting:
             state = confirm(profile, state, name, event)
         return state
 
     def words(self, profile: Profile) -> str:
         """Which."""
-        return f"Done by heart: {_list_title(profile, self.list)}"
+        return f"Done as a whole: {_list_title(profile, self.list)}"
 
 
 @event
@@ -295,11 +296,11 @@ class ListStyle(PilotBody):
 @event
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Fact(PilotBody):
-    """Something the data do not show: which start, by night, the first of the day, hours stood."""
+    """Something the data do not show: which start, by night, the first of the day, hours stood, on water."""
 
     KIND: ClassVar[str] = "fact"
     IS_QUIET: ClassVar[bool] = True
-    name: Literal["start", "night", "first_of_day", "stood_h"]
+    name: Literal["start", "night", "first_of_day", "stood_h", "on_water", "landing_on_water"]
     value: bool | float | str
 
     def check(self, profile: Profile, state: FlightState) -> None:
@@ -307,7 +308,7 @@ class Fact(PilotBody):
         check_known("`name`", str(self.name), FACT_NAMES, EventError)
         if self.name == "start" and self.value not in ("cold", "hot", "flooded"):
             raise EventError("A start is cold, hot or flooded.")
-        if self.name in ("night", "first_of_day") and not isinstance(self.value, bool):
+        if self.name in _YES_OR_NO and not isinstance(self.value, bool):
             raise EventError(f"The fact {self.name!r} is true or false.")
         if self.name == "stood_h":
             checked_number("`value`", self.value, EventError, 0, 100_000)

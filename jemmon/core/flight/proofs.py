@@ -72,7 +72,7 @@ def _is_within(state: FlightState, kind: str, engine: int) -> bool:
 def _item_is_proven(state: FlightState, known: Mapping[str, Any], item: Item) -> bool:
     if item.check is not None and (latest := state.latest_finding(item.check, item.engine or None)) is not None:
         return bool(latest["verdict"] == WITHIN)
-    if item.reading is not None and (held := item.reading.holds(known.get(item.reading.signal))) is not None:
+    if item.reading is not None and (held := item.reading.worst(known)[2]) is not None:
         return held  # where data tell, they count, whatever was tapped
     return item.id in state.done
 

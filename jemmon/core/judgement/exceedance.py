@@ -15,6 +15,7 @@ from ..trace import Trace
 from ..trace.finding import LOOK, STOP, Finding
 from ..trace.masks import runs
 from ..trace.signals import SIGNALS, Signal, Watch, When
+from .airborne import airborne
 from .check import TYPE, Check, Evidence, Ripe, Rule
 
 _LEAST_S, _JOINED_WITHIN_S = 3.0, 5.0  # common practice
@@ -23,7 +24,11 @@ _IDLE_BELOW_RPM = 1_000.0  # of a direct-drive engine (common practice)
 _RUNNING_FOR_S = 60.0  # before: a start has its own clocks
 _GRAVE_NEXT = "Bring it back at once; write it down: a mechanic looks before the next flight."
 _GUARDS = tuple(
-    (row, watch) for row in SIGNALS.values() if not row.is_derived for watch in row.watched_by if watch.is_told
+    (row, watch)
+    for row in SIGNALS.values()
+    if not row.is_derived
+    for watch in row.watched_by
+    if watch.is_told or watch.is_told_in_flight
 )
 
 
@@ -43,6 +48,8 @@ def find_exceedances(evidence: Evidence) -> list[Finding]:
         for cylinder, values in _figures(trace, row):
             over = values - limit if watch.is_high else limit - values
             beyond = (over > row.slack) & counts[watch.when]
+            if watch.is_told_in_flight:
+                beyond &= airborne(evidence)
             for start, end in _spans(trace.time_s, beyond):
                 findings.append(_finding(trace, profile, row, watch, cylinder, values, start, end))
     return findings

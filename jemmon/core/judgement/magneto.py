@@ -37,7 +37,7 @@ def find_magneto_checks(evidence: Evidence) -> list[Finding]:
 
 def with_doubt(evidence: Evidence, finding: Finding, unexplained: Sequence[Fall]) -> Finding:
     """Return a check that is within as unknown where a drop beside it, beyond the limit, may have been a magneto as well."""
-    t, most = evidence.trace.time_s, evidence.profile.limit("mag_drop_max_rpm")
+    t, most = evidence.trace.time_s, evidence.profile.limit_of_either("mag_drop_max_rpm")
     beside = [
         fall.depth_rpm
         for fall in unexplained
@@ -93,8 +93,8 @@ def judge_magnetos(profile: Profile, sides: Sequence[Side], rough: Mapping[str, 
         reasons.outcome(within),
         measured,
         {
-            "drop_max_rpm": profile.limit("mag_drop_max_rpm"),
-            "drop_min_rpm": profile.limit("mag_drop_min_rpm"),
+            "drop_max_rpm": profile.limit_of_either("mag_drop_max_rpm"),
+            "drop_min_rpm": profile.limit_of_either("mag_drop_min_rpm"),
             **({} if is_mixed(profile) else {"difference_max_rpm": profile.limit("mag_difference_max_rpm")}),
             **_own_limits(profile, last),
             "restored_within_rpm": profile.limit("mag_restored_within_rpm"),

@@ -36,6 +36,7 @@ _LONGEST_S = 420.0
 # fitted to tests/corpora/leanings.py, seeds 13 to 18: what a throttle moves, how long a mixture rests, where it is at peak
 _MOVE_INHG, _MOVE_S, _BY_MIXTURE = 0.5, 6.0, 3.0
 _RESTED_S, _LEAVES_S, _RESTS, _PLATEAU_S = 45.0, 12.0, 0.03, 14.0
+_MOST_ROWS = (0.05, 0.95)  # a few noisy ones do not move a mixture
 _AT_PEAK = 0.012
 _COVERS = 2.0  # sigmas: 95 %
 # of the fuel flow at a peak, which the flow sensor shows late by what nobody knows; fitted to tests/strange, seeds 0 to 199
@@ -249,8 +250,9 @@ def _highest_lately(t: np.ndarray, values: np.ndarray) -> np.ndarray:
 def _where_it_ends(t: np.ndarray, flow: np.ndarray, begun: int, rich: int) -> int:
     """Return the row up to which a pull belongs together that came back to the rich plateau at row `rich`: a mixture that
     rested for long before was the one flown with; else the plateau itself is where it was left."""
-    rested = np.ptp(flow[(t > t[rich] - _RESTED_S - _LEAVES_S) & (t < t[rich] - _LEAVES_S)]) < _RESTS * flow[rich]
-    if t[rich] - t[begun] > _RESTED_S + _LEAVES_S and rested:
+    resting = flow[(t > t[rich] - _RESTED_S - _LEAVES_S) & (t < t[rich] - _LEAVES_S)]
+    is_long = t[rich] - t[begun] > _RESTED_S + _LEAVES_S
+    if is_long and resting.size and np.ptp(np.quantile(resting, _MOST_ROWS)) < _RESTS * flow[rich]:
         return int(np.searchsorted(t, t[rich] - _LEAVES_S))
     stays = np.flatnonzero((t > t[rich]) & (flow < 0.95 * flow[rich]))
     until = min(t[rich] + _PLATEAU_S, t[stays[0]] if stays.size else np.inf)

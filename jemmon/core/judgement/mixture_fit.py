@@ -17,6 +17,7 @@ from .exhausts import working_probes
 # fitted to tests/corpora/leanings.py, seeds 13 to 18, but where it says otherwise
 _GRID_S, _LEAST_ROWS = 0.5, 8
 _CALM_SHARE, _CALM_S = 0.010, (1.1, 2.0)
+_NO_FLOW_GPH = 0.01  # an engine that stands; nothing is divided by less
 _END_S = 5.0  # at the end, over which the probes are compared with the curve
 _TAIL_S, _TAIL_BREAKS, _TAIL_DOUBT = 12.0, 17, 4.0
 _PASSED_BY = 0.008  # of fuel flow beyond the peak, before it counts as passed
@@ -170,7 +171,9 @@ def _calm_s(flow: np.ndarray, step_s: float) -> float:
     """Return over how long [s] fuel flow may be averaged: long in a slow pull, where its noise would pass for movement and a
     probe with a longer lag would explain it better; short in a fast one, which averaging would bend."""
     smooth = gaussian_filter1d(flow, 2.0 / step_s)
-    pulled_per_s = float(np.quantile(np.abs(np.gradient(smooth, step_s)), 0.8)) / float(np.median(flow))
+    pulled_per_s = float(np.quantile(np.abs(np.gradient(smooth, step_s)), 0.8)) / max(
+        float(np.median(flow)), _NO_FLOW_GPH
+    )
     return float(np.clip(_CALM_SHARE / max(pulled_per_s, 1e-6), *_CALM_S))
 
 

@@ -253,7 +253,7 @@ def _finding(trace: Trace, seen: _Seen, row: int, last: int, cause: str, is_ques
     for name, share in (("ff", seen.flow), ("map", seen.map_share), ("rpm", seen.rpm)):
         values = trace.signal(name)
         if values is not None and share is not None and np.isfinite(share[last]) and share[last] < _RPM_LEFT:
-            before = float(values[last] / share[last])
+            before = float(_before(trace, values)[last])
             words = {"ff": "fuel flow", "map": "manifold pressure", "rpm": "RPM"}[name]
             unit = {"ff": "gph", "map": "inhg", "rpm": "rpm"}[name]
             shown.append(f"{words} {figure(before, unit)} to {figure(float(values[last]), unit)}")

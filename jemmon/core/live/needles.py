@@ -75,10 +75,12 @@ def _first_item_seen(profile: Profile, state: FlightState, known: Mapping[str, A
     """Say so where data alone confirm the item of this moment."""
     phase = profile.phase(state.phase)
     first = next(iter(waiting_items(profile, phase, state.progress, state.known)), None)
-    if first is None:
+    if first is None or state.progress.is_paused:
         return []
-    if first.seen_is_enough and first.reading and first.reading.holds(known.get(first.reading.signal)):
-        return [("item_seen", {"item": first.id, "shown": known[first.reading.signal]})]
+    if first.seen_is_enough and first.reading:
+        _, value, as_expected = first.reading.worst(known)
+        if as_expected:
+            return [("item_seen", {"item": first.id, "shown": value})]
     return [("item_seen", {"item": first.id})] if _hands_were_full(profile, state, first) else []
 
 
@@ -100,10 +102,10 @@ def _contradicted(profile: Profile, state: FlightState, known: Mapping[str, Any]
         done = state.progress.done.get(item.id)
         if not item.holds or item.reading is None or done is None or at_s - done.at_s < _CONTRADICTS_AFTER_S:
             continue
-        value = known.get(item.reading.signal)
-        if item.reading.holds(value) is False:
-            row = reading_row(item.reading.signal)
-            name = row.title.lower() if row else item.reading.signal
+        signal, value, as_expected = item.reading.worst(known)
+        if as_expected is False:
+            row = reading_row(signal)
+            name = row.title.lower() if row else signal
             figure = value if isinstance(value, str) else f"{value:.4g}"
             note = f"Confirmed as “{item.response}”, but {name} shows {figure}."
             made.append(("item_reopened", {"item": item.id, "note": note}))

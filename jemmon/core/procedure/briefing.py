@@ -5,6 +5,7 @@ not permission: the runway, the weather and the pilot decide.
 """
 
 from ..aircraft import Profile
+from ..base.figures import figure
 from ..base.weather import Air
 
 
@@ -15,28 +16,28 @@ def compose_briefing(profile: Profile, air: Air | None) -> list[str]:
     if own["kind"] == "twin":
         lines += [
             "Anything wrong while rolling: throttles closed, brakes, stop.",
-            f"In the air below blue line ({own['blue_line_kt']:.0f} kt) with runway or gear down: close both, land.",
-            f"At or above blue line ({own['blue_line_kt']:.0f} kt), gear up or moving: keep straight and hold the attitude; "
+            f"In the air below blue line ({figure(own['blue_line_kt'], 'kt')}) with runway or gear down: close both, land.",
+            f"At or above blue line ({figure(own['blue_line_kt'], 'kt')}), gear up or moving: keep straight and hold the attitude; "
             "all levers to power; drag in; idle foot shows the side; prove it with its throttle, and leave that lever back.",
             f"Then feather. Blue line, 5° bank and half a ball to the live engine. Below red line "
-            f"({own['red_line_kt']:.0f} kt) power comes back first.",
+            f"({figure(own['red_line_kt'], 'kt')}) power comes back first.",
             "Accuracy before speed: there is time.",
         ]
     elif own["kind"] == "helicopter":
         lines += [
             "Anything wrong in the hover: hold attitude, cushion the landing.",
-            f"In flight: collective down at once, {own['glide_kt']:.0f} kt, into wind.",
+            f"In flight: collective down at once, {figure(own['glide_kt'], 'kt')}, into wind.",
             "Stay out of the height and speed combinations that the handbook shades.",
         ]
     else:
         lines += [
             "Anything wrong while rolling: throttle closed, brakes, stop.",
             "In the air with runway enough ahead: land on it.",
-            f"None left and below {own['turn_back_ft']:.0f} ft above the ground: land ahead, {own['glide_kt']:.0f} kt.",
-            f"Higher: {own['glide_kt']:.0f} kt, the field that was chosen, then the drill.",
+            f"None left and below {own['turn_back_ft']:.0f} ft above the ground: land ahead, {figure(own['glide_kt'], 'kt')}.",
+            f"Higher: {figure(own['glide_kt'], 'kt')}, the field that was chosen, then the drill.",
         ]
     if "rotate_kt" in own:
-        lines.append(f"Rotate at {own['rotate_kt']:.0f} kt, climb at {own['climb_kt']:.0f} kt.")
+        lines.append(f"Rotate at {figure(own['rotate_kt'], 'kt')}, climb at {figure(own['climb_kt'], 'kt')}.")
     return lines
 
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from ..aircraft import Checklist, Item, Profile
 from ..aircraft.limits import LIMITS
+from ..aircraft.profile import AircraftUnits
 from ..judgement.engine_health import NozzleDrift
 from ..judgement.method import Method, methods
 from ..judgement.registry import NotJudged, not_judged
@@ -130,6 +131,7 @@ class ProfilePage:
     emergency: tuple[EmergencyDrill, ...]
     not_judged: tuple[NotJudged, ...]
     set_aside: tuple[str, ...]
+    units: AircraftUnits
     is_changed: bool
 
 
@@ -218,6 +220,7 @@ def profile_page(profile: Profile, ships: Profile | None) -> ProfilePage:
         emergency=emergency_of(profile),
         not_judged=not_judged(profile),
         set_aside=profile.set_aside,
+        units=profile.units,
         is_changed=ships is not None and ships.content_hash != profile.content_hash,
     )
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from ..aircraft import Profile
+from ..aircraft.profile import AircraftUnits
 from ..base.weather import Air
 from ..flight.state import FlightState, half_checks, starting_engine
 from ..live.burn_off import BurnOff
@@ -173,6 +174,7 @@ class Frame:
     step: MainStep
     paused: bool
     facts: Mapping[str, str | bool | float | None]
+    asked_facts: tuple[str, ...]
     air: Air | None
     briefing: ShownBriefing
     notices: Notices
@@ -185,6 +187,7 @@ class Frame:
     run_up: RunUpCard | None
     burn_off: BurnOff | None
     tachometer: Tachometer | None
+    units: AircraftUnits
     power: PowerNow | None
     power_warnings: tuple[str, ...]
     power_loss: PowerLossNow | None
@@ -249,6 +252,7 @@ def describe(
         lists=lists,
         step=describe_step(profile, state, lists, now, now_s),
         paused=state.progress.is_paused,
+        asked_facts=profile.asks,
         facts={name: _as_fact(value) for name, value in state.known.items()},
         air=state.air,
         briefing=describe_briefing(profile, state),
@@ -261,6 +265,7 @@ def describe(
         advice=start_advice(profile, state, now, history),
         run_up=card,
         burn_off=worked.burn_off,
+        units=profile.units,
         tachometer=_tachometer(profile),
         power=power,
         power_warnings=power_warnings(profile, state, now, now_s),

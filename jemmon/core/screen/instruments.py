@@ -57,7 +57,7 @@ def instrument(
         name=row.title,
         engine=0 if row.is_shared or len(profile.engines) < 2 else number,
         label=_label(profile, row, number),
-        unit=row.unit,
+        unit=profile.units.of(name, row.unit),
         value=value,
         low=low,
         high=high,

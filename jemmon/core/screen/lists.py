@@ -99,6 +99,7 @@ class ShownItem:
     lowest: float | None
     highest: float | None
     as_expected: bool | None
+    confirms_itself: bool
     finding: ShownFinding | None
     again: str | None
     note: str | None
@@ -122,7 +123,7 @@ class ListLine:
     by_data: bool
     by_word: bool
     contradicted: bool
-    killer: bool
+    needs_own_tap: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -212,8 +213,8 @@ def reading_shown(reading: Reading, now: Sample | None) -> tuple[float | str | N
     """Return (what is shown, whether it is as expected); None where there is no reading."""
     if now is None:
         return None, None
-    value = now.known.get(reading.signal)
-    return _as_shown(value), reading.holds(value)
+    _, value, as_expected = reading.worst(now.known)
+    return _as_shown(value), as_expected
 
 
 def _as_shown(value: float | str | None) -> float | str | None:
@@ -285,11 +286,12 @@ def describe_item(profile: Profile, item: Item, state: FlightState, now: Sample 
         engine=item.engine,
         engine_name=dict(profile.engines).get(item.engine),
         measure=_measure(item, progress.measured.get(item.id)),
-        unit=unit_of(reading.signal) if reading else None,
+        unit=profile.units.of(reading.signal, unit_of(reading.signal)) if reading else None,
         shown=shown,
         lowest=reading.lowest if reading else None,
         highest=reading.highest if reading else None,
         as_expected=as_expected,
+        confirms_itself=item.seen_is_enough,
         finding=shown_finding(last) if last else None,
         again=next((why for due, why in due_items(profile, state, now_s) if due.id == item.id), None),
         note=progress.reopened.get(item.id),
@@ -322,12 +324,12 @@ def _measure(item: Item, value: float | None) -> ShownMeasure | None:
 def describe_lists(profile: Profile, state: FlightState, now_s: float) -> tuple[ShownList, ...]:
     """Return the phase's lists, every item as one line with its state, its age and what was shown when confirmed."""
     lists = lists_of(profile.phase(state.phase), state.known)
-    return tuple(_shown_list(state, one, now_s) for one in lists)
+    return tuple(_shown_list(profile, state, one, now_s) for one in lists)
 
 
-def _shown_list(state: FlightState, one: Checklist, now_s: float) -> ShownList:
+def _shown_list(profile: Profile, state: FlightState, one: Checklist, now_s: float) -> ShownList:
     progress = state.progress
-    lines = tuple(_line(state, item, now_s) for item in one.items)
+    lines = tuple(_line(profile, state, item, now_s) for item in one.items)
     missing = tuple(line.challenge for line in lines if line.state not in ("done", NOT_APPLICABLE))
     style: Style = progress.styles.get(one.id, one.style)  # type: ignore[assignment]
     return ShownList(
@@ -335,14 +337,14 @@ def _shown_list(state: FlightState, one: Checklist, now_s: float) -> ShownList:
         title=one.title,
         style=style,
         flow=one.flow,
-        flow_done=one.id in progress.flows or len(missing) < len(lines),
+        flow_done=one.id in progress.flows or any(line.state != "open" and not line.by_data for line in lines),
         memory=one.memory,
         items=lines,
         missing=missing,
     )
 
 
-def _line(state: FlightState, item: Item, now_s: float) -> ListLine:
+def _line(profile: Profile, state: FlightState, item: Item, now_s: float) -> ListLine:
     progress = state.progress
     done, aside = progress.done.get(item.id), progress.aside.get(item.id)
     how = "done" if done else aside.how if aside else "reopened" if item.id in progress.reopened else "open"
@@ -355,11 +357,11 @@ def _line(state: FlightState, item: Item, now_s: float) -> ListLine:
         note=aside.reason if aside else progress.reopened.get(item.id),
         age_s=None if at_s is None else round(now_s - at_s),
         shown=_as_shown(done.shown) if done else None,
-        unit=unit_of(item.reading.signal) if item.reading else None,
+        unit=profile.units.of(item.reading.signal, unit_of(item.reading.signal)) if item.reading else None,
         by_data=bool(done and done.by_data),
         by_word=bool(done and done.shown is None and (item.reading or item.check) and not _is_measured(state, item)),
         contradicted=bool(done and not done.by_data and item.reading and item.reading.holds(done.shown) is False),
-        killer=item.killer,
+        needs_own_tap=item.needs_own_tap,
     )
 
 
@@ -523,5 +525,8 @@ def _does_item(profile: Profile, state: FlightState, todo: Item, current: ShownL
     if current.style == TWO_PEOPLE:
         return "answer"
     is_due = any(item.id == todo.id for item, _ in due_items(profile, state, now_s))
-    by_heart = current.memory and current.style == READ_AND_DO and not todo.killer and not is_due
-    return "by_heart" if by_heart else "item"
+    verifies = current.style == FLOW_THEN_VERIFY and bool(
+        current.flow
+    )  # what the hands did is read against the list at once
+    as_a_whole = verifies or current.memory and current.style == READ_AND_DO
+    return "by_heart" if as_a_whole and not todo.needs_own_tap and not is_due else "item"

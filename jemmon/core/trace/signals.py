@@ -38,13 +38,14 @@ class When(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Watch:
-    """A limit that watches a signal. `is_grave`: passing it is a stop. `is_told`: passing it is a finding, else only the
-    needle shows it."""
+    """A limit that watches a signal. `is_grave`: passing it is a stop. `is_told`: passing it is a finding; `is_told_in_flight`:
+    in the air only, since on the ground a check of its own tells; else only the needle shows it."""
 
     limit: str
     is_high: bool
     is_grave: bool = False
     is_told: bool = True
+    is_told_in_flight: bool = False
     when: When = When.ALWAYS
 
 
@@ -53,9 +54,22 @@ def most(limit: str, is_grave: bool = True, when: When = When.ALWAYS) -> Watch:
     return Watch(limit=limit, is_high=True, is_grave=is_grave, when=when)
 
 
-def least(limit: str, is_grave: bool = False, is_told: bool = False, when: When = When.RUNNING) -> Watch:
+def least(
+    limit: str,
+    is_grave: bool = False,
+    is_told: bool = False,
+    is_told_in_flight: bool = False,
+    when: When = When.RUNNING,
+) -> Watch:
     """Return the watch of a lowest allowed figure."""
-    return Watch(limit=limit, is_high=False, is_grave=is_grave, is_told=is_told, when=when)
+    return Watch(
+        limit=limit,
+        is_high=False,
+        is_grave=is_grave,
+        is_told=is_told,
+        is_told_in_flight=is_told_in_flight,
+        when=when,
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -151,7 +165,7 @@ _ROWS = (
     _needle("ff", "Fuel flow", "gph", (0.0, 600.0)),
     _needle(
         *("fp", "Fuel pressure", "psi", (0.0, 250.0)),
-        *(least("fuel_pressure_min_psi"), most("fuel_pressure_max_psi", is_grave=False)),
+        *(least("fuel_pressure_min_psi", is_told_in_flight=True), most("fuel_pressure_max_psi", is_grave=False)),
         slack=0.2,
     ),
     _needle(
@@ -183,6 +197,7 @@ _ROWS = (
         *("volts", "Bus voltage", "v", (0.0, 60.0)),
         *(least("volts_min_v", when=When.NOT_CRANKING), most("volts_max_v", is_grave=False)),
         least("volts_crank_min_v", when=When.CRANKING),
+        least("volts_charging_min_v", is_told_in_flight=True, when=When.AT_SPEED),
         slack=0.1,
     ),
     _needle("amps", "Load", "a", (-500.0, 500.0)),
@@ -190,7 +205,7 @@ _ROWS = (
     _of_both("batt_amps", "Battery", "a", (-1000.0, 1000.0)),
     _of_both(
         *("suction", "Suction", "inhg", (0.0, 15.0)),
-        least("suction_min_inhg", when=When.AT_SPEED),
+        least("suction_min_inhg", is_told_in_flight=True, when=When.AT_SPEED),
         Watch(limit="suction_max_inhg", is_high=True, is_told=False, when=When.AT_SPEED),
         slack=0.05,
     ),

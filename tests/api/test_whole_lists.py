@@ -1,0 +1,177 @@
+"""A whole flight of every shipped kind by its own lists, through the interface: what the screen asks for is done, to the end."""
+
+import pytest
+
+from tests.api.test_starts import PROFILES, Seat, prime
+from tests.corpora.hands import (
+    cranking_throttle,
+    cranks_without_mixture,
+    is_turned_by_hand,
+    is_wobbled,
+    running_mixture,
+    starting_mixture,
+)
+
+# items whose needle shows what a lever did: where the lever goes
+BY_LEVER = {
+    "master_on": 1,
+    "main_pump": 1,
+    "wobble_on": 1,
+    "pump_heard": 0,
+    "xfeed_on": 1,
+    "xfeed_close": 0,
+    "cut_off": 0.0,
+    "set_runup": 0.35,
+}
+# items without a lever of their own that set one all the same
+MORE = {"set_map": {"throttle": 0.45}, "clutch": {"clutch": True}, "gov_check": {"governor": True, "throttle": 0.6}}
+FLIES = {"take_off": 1.0, "climb": 0.9, "cruise": 0.6, "descent": 0.3, "before_landing": 0.3}
+
+
+class ListPilot:
+    """Does what the item of the moment asks for, with the lever that it names, and confirms what the needles do not."""
+
+    def __init__(self, client, aircraft: str):
+        self.seat, self.profile = Seat(client, aircraft, phase=None, speed=60), PROFILES[aircraft]
+        self.has = self.profile.bench["levers"]
+        self.said = 0
+        self.confirmed: list[str] = []
+
+    def tell(self, kind: str, **body) -> None:
+        self.said += 1
+        answer = self.seat.client.post(
+            "/api/flights/s1/events", json={"id": f"l{self.said}", "kind": kind, "body": body}
+        )
+        assert answer.status_code in (200, 201), (kind, body, answer.json)
+
+    def fly(self) -> dict:
+        """Work through every list of every phase; return the last frame."""
+        for _ in range(600):
+            frame = self.seat.frame()
+            does, step = frame["step"]["does"], frame["step"]
+            if does == "flow":
+                self.tell("flow_done", list=step["list"])
+            elif does == "by_heart":
+                self.tell("list_done", list=step["list"])
+            elif does in ("item", "answer"):
+                self.take(frame)
+            elif does == "put_back":
+                self.put_back(frame)
+            elif does == "next_phase":
+                self.next_phase(frame)
+            else:
+                assert does == "end", (does, frame["item"])
+                self.tell("flight_ended")
+                return frame
+        raise AssertionError(f"never came to an end: {frame['item']}")
+
+    def take(self, frame: dict) -> None:
+        item, name = frame["item"], frame["item"]["id"].split("@")[0]
+        if item["watch"] == "start":
+            self.start(frame)
+        elif item["lever"] in self.levers_of(item) and item["unit"] == "" and item["as_expected"] is False:
+            self.seat.set_exactly({item["lever"]: self.wanted(item)})
+        elif name in BY_LEVER and item["lever"] in self.levers_of(item):
+            self.seat.set_exactly({item["lever"]: BY_LEVER[name]})
+        elif name in MORE:
+            own = "e2_" if item["engine"] == 2 else ""
+            self.seat.set_exactly({own + lever: value for lever, value in MORE[name].items()})
+        elif name.startswith("energise"):
+            self.energise(item)
+        elif name == "oil_pressure":
+            self.seat.until(lambda f: f["oil_clock"] and f["oil_clock"]["verdict"] == "seen")
+        self.confirm(item)
+
+    def levers_of(self, item: dict) -> list[str]:
+        prefix = "e2_" if (item["lever"] or "").startswith("e2_") else ""
+        return [prefix + lever for lever in self.has] + ["master"]
+
+    @staticmethod
+    def wanted(item: dict) -> float | str:
+        if item["lever"].endswith("mag"):
+            return "OFF" if item["id"].startswith("mags_off") else "BOTH"
+        low, high = item["lowest"], item["highest"]
+        return 1.0 if high is None else 0.0 if low is None else (low + high) / 2
+
+    def confirm(self, item: dict) -> None:
+        """Wait for the needles where they confirm it themselves, else say so."""
+        if item["confirms_itself"] and not item["again"]:
+            gone = self.seat.until_or(lambda f: (f["item"] or {}).get("id") != item["id"], seconds=8.0)
+            if gone:
+                return
+        if (self.seat.frame()["item"] or {}).get("id") == item["id"]:
+            self.tell("item_done", item=item["id"])
+            self.confirmed.append(item["id"])
+
+    def energise(self, item: dict) -> None:
+        self.seat.engine = item["engine"] or 1
+        self.seat.until(lambda f: f["start"]["large"] and "MESH" in f["start"]["large"]["say"], hold="energise")
+        self.seat.set(energise=False)
+
+    def start(self, frame: dict) -> None:
+        """Prime by the advice and crank until it runs, with the levers as this type has them."""
+        seat, profile = self.seat, self.profile
+        seat.engine = frame["item"]["engine"] or profile.engines[0][0]
+        seat.client.post("/api/live/speed", json={"speed": 10})
+        self.before_cranking()
+        advice = seat.until(lambda f: f["advice"])["advice"]
+        if profile.start.unit != "none":
+            prime(seat, advice["strokes"])
+        seat.client.post("/api/live/speed", json={"speed": 4})
+        switch = profile.start.turned_by
+        if cranks_without_mixture(profile):
+            seat.flight_seconds(2, hold=switch)
+            seat.set(mixture=running_mixture(profile))
+        crank = frame["item"]["id"]
+        seat.until(lambda f: self.is_done(f, crank), hold=switch)  # it runs: the needles confirm it
+        seat.set(**{switch: False})
+        seat.client.post("/api/live/speed", json={"speed": 60})
+        seat.until(lambda f: f["oil_clock"] and f["oil_clock"]["verdict"] == "seen")
+        seat.set(throttle=0.15)
+
+    @staticmethod
+    def is_done(frame: dict, item: str) -> bool:
+        return any(line["id"] == item and line["state"] == "done" for one in frame["lists"] for line in one["items"])
+
+    def before_cranking(self) -> None:
+        seat, profile = self.seat, self.profile
+        if is_turned_by_hand(profile):
+            seat.act("turn_blades", 12)
+        if is_wobbled(profile):
+            seat.act("wobble_strokes", 8)
+        seat.set(throttle=cranking_throttle(profile))
+        if "mixture" in self.has:
+            seat.set(mixture=starting_mixture(profile))
+        if "mag" in self.has:
+            seat.set(mag="BOTH")
+        for name in ("lane_a", "lane_b"):
+            if name in self.has:
+                seat.set(**{name: True})
+        if "pump" in self.has:
+            seat.set(pump=True)
+        if profile.start.energise_s:
+            seat.until(lambda f: f["start"]["large"] and "MESH" in f["start"]["large"]["say"], hold="energise")
+            seat.set(energise=False)
+
+    def put_back(self, frame: dict) -> None:
+        for pair in frame["put_backs"]:
+            if pair["keeps_open"]:
+                self.tell("put_back_tapped", put_back=pair["id"], away=False)
+
+    def next_phase(self, frame: dict) -> None:
+        phase = frame["next_phase"]["id"]
+        self.tell("phase_entered", phase=phase)
+        kind = self.profile.kind_of(phase).name
+        if kind == "shutdown":
+            self.seat.engine = 1
+        if kind in FLIES:
+            own = ("throttle", "e2_throttle")[: len(self.profile.engines)]
+            self.seat.set_exactly(dict.fromkeys(own, FLIES[kind]))
+
+
+@pytest.mark.parametrize("aircraft", sorted(PROFILES))
+def test_a_whole_flight_by_its_lists(client, aircraft):
+    pilot = ListPilot(client, aircraft)
+    pilot.fly()
+    record = client.get("/api/flights/s1").json
+    assert any(row["kind"] == "engine_fired" for row in record["timeline"])
