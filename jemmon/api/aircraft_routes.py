@@ -4,6 +4,7 @@ from flask import Blueprint, Response, current_app, request
 from werkzeug.exceptions import Conflict
 
 from ..app.hangar import Hangar
+from ..app.profile_page import page_of
 from ..app.services import NotShipped, Why, change_limit, restore_shipped, starts_of, take_profile, trends_of
 from ..core.aircraft import Profile
 from ..core.aircraft.profile import canonical_json
@@ -17,11 +18,9 @@ from ..core.screen.aircraft import (
     TrendsPage,
     aircraft_line,
     methods_page,
-    profile_page,
 )
 from ..core.screen.lists import Named
 from ..feeds.practice_faults import faults_of
-from ..library.shipped import shipped_profiles
 from ..store import flights
 from .answers import FaultList, ProfileTaken
 from .bodies import BackToShipped, ChangedLimit, PlanAsked, ProfileAsked, UseAsked
@@ -54,7 +53,7 @@ def show_aircraft(profile_id: str) -> ProfilePage:
 
 
 def _page(profile: Profile) -> ProfilePage:
-    return profile_page(profile, shipped_profiles().get(profile.id))
+    return page_of(_hangar().database, profile)
 
 
 @route(bp, "POST", "/aircraft/<profile_id>/limits/<name>", body=ChangedLimit, answer=ProfilePage, fails=(503,))

@@ -2,7 +2,9 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
+from ..core.aircraft.problems import Wrong
 from ..core.base.units import Display, UnitFamily
 from ..core.base.weather import AirReport
 from ..core.screen.aircraft import AircraftLine
@@ -131,3 +133,33 @@ class ProfileTaken:
 
     aircraft: AircraftLine
     content_hash: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DraftKept:
+    """A draft that is on disk, and what is wrong with it."""
+
+    wrong: tuple[Wrong, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MatchedLine:
+    """A line of pasted lists, and how it was matched: kept (an item of the list before), known (the library's), own."""
+
+    line: str
+    matched: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ListsTaken:
+    """Lists that were read from text into the draft, and what is wrong with it now."""
+
+    lines: tuple[MatchedLine, ...]
+    wrong: tuple[Wrong, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OwnItemsKept:
+    """A pilot's own items by the id of the list that they end."""
+
+    lists: Mapping[str, list[dict[str, Any]]]

@@ -9,8 +9,9 @@ from werkzeug.exceptions import NotFound
 from ..app.hangar import Hangar
 from ..app.settings import Settings
 from ..app.streams import Streams
-from . import aircraft_routes, errors, flight_routes, guards, live_routes
+from . import aircraft_routes, errors, flight_routes, guards, live_routes, own_routes
 
+_MOST_OF_ANY_BYTES = 8_000_000  # a photo, a draft; each route has its own limit (guards)
 _PAGE = re.compile(r"(?!.*\.\.)[A-Za-z0-9_.:/-]{0,200}")  # what the front end's own router may know
 
 
@@ -19,7 +20,7 @@ def create_app(settings: Settings | None = None) -> Flask:
     settings = settings or Settings()
     app = Flask(__name__, static_folder=None)
     app.json.sort_keys = False  # type: ignore[attr-defined]
-    app.config["MAX_CONTENT_LENGTH"] = settings.most_upload_bytes
+    app.config["MAX_CONTENT_LENGTH"] = max(settings.most_upload_bytes, _MOST_OF_ANY_BYTES)
     hangar = Hangar(settings)
     app.extensions["hangar"] = hangar
     app.extensions["streams"] = Streams()
@@ -27,6 +28,7 @@ def create_app(settings: Settings | None = None) -> Flask:
     guards.install(app, settings)
     errors.install(app)
     app.register_blueprint(aircraft_routes.bp)
+    app.register_blueprint(own_routes.bp)
     app.register_blueprint(flight_routes.bp)
     app.register_blueprint(live_routes.bp)
 

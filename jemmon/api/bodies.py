@@ -32,7 +32,8 @@ class Body:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BeginFlight(Body):
-    """Begin a flight; the id is made by the client. `fault` is one of the aircraft's faults to practise with, or `surprise`."""
+    """Begin a flight; the id is made by the client. `fault` is one of the aircraft's faults to practise with, or `surprise`;
+    `draft`: what is being written is tried, on the simulated engine."""
 
     id: Id
     aircraft: Name
@@ -41,6 +42,7 @@ class BeginFlight(Body):
     source: Literal["bench", "manual", "device"] = "bench"
     speed: int = 1
     fault: Name | None = None
+    draft: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -103,6 +105,109 @@ class BackToShipped(Body):
     """Which limit is brought back to what ships; without one the whole profile."""
 
     limit: Name | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AnswerTold(Body):
+    """A figure as a handbook prints it: in one of the choices of its unit."""
+
+    value: float
+    choice: Name = "us"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AnswersTold(Body):
+    """Answers by the id of their question."""
+
+    answers: dict[Name, AnswerTold]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NewAircraft(Body):
+    """An aircraft of one's own, made from a kind: the answers by the id of their question."""
+
+    name: Name
+    registration: Annotated[str, StringConstraints(pattern=r"^[A-Z0-9-]{2,10}$")]
+    answers: dict[Name, AnswerTold]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SaveVersion(Body):
+    """What is said of a version that is saved, and by whom."""
+
+    note: Words
+    who: Name
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BackToVersion(Body):
+    """Who brings an older version back."""
+
+    who: Name
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Compared(Body):
+    """Which two versions are compared; 0 is the draft."""
+
+    before: int
+    after: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SignLimits(Body):
+    """Which limits somebody has held against the handbook, and who."""
+
+    limits: Annotated[list[Name], Field(min_length=1, max_length=200)]
+    who: Name
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TextAsked(Body):
+    """Lists as text: Markdown, or lines pasted from anywhere."""
+
+    text: Annotated[str, StringConstraints(min_length=1, max_length=500_000)]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OwnItem(Body):
+    """An item of a pilot's own behind a list that others fly too."""
+
+    challenge: Words
+    response: Words
+    why: Words = "An item of the pilot's own list."
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OwnItems(Body):
+    """A pilot's own items at the end of one list; none takes them away."""
+
+    pilot: Name
+    in_list: Name
+    items: Annotated[list[OwnItem], Field(max_length=20)]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PilotAsked(Body):
+    """Whose own items are asked for."""
+
+    pilot: Name
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SpotTold(Body):
+    """Where a control is on the photo: from its left and its top edge, 0 to 1."""
+
+    control: Name
+    x: Annotated[float, Field(ge=0, le=1)]
+    y: Annotated[float, Field(ge=0, le=1)]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SpotsTold(Body):
+    """Every spot of a photo, in the place of all before."""
+
+    spots: Annotated[list[SpotTold], Field(max_length=200)]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -7,6 +7,7 @@ dataclasses of the core (docs/formats.md).
 
 import functools
 import json
+import re
 import typing
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, fields, is_dataclass
@@ -19,6 +20,11 @@ from .. import __version__
 
 JSON = "application/json"
 MOST_BODY_BYTES = 1_000_000
+_PART = re.compile(r"<(?:(int):)?(\w+)>")
+_PART_SHAPES: Mapping[str, Mapping[str, Any]] = {
+    "": {"type": "string", "minLength": 1},
+    "int": {"type": "integer", "minimum": 0, "maximum": 2**31},
+}
 _REF = "#/components/schemas/{model}"
 
 
@@ -77,9 +83,11 @@ def route(
     takes: str = JSON,
     gives: str = JSON,
     is_raw: bool = False,
+    most_bytes: int = MOST_BODY_BYTES,
 ) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
     """Register a view under the blueprint. It is called with the path's parts, `body` and `query` where the route has them, and
-    returns the answer, or (answer, status), or a Response of its own. One that `is_raw` reads the request's data itself."""
+    returns the answer, or (answer, status), or a Response of its own. One that `is_raw` reads the request's data itself. What
+    the guards hold a request against is read off the view: `takes` and `most_bytes`."""
 
     def register(view: Callable[..., Any]) -> Callable[..., Any]:
         rule = f"{blueprint.url_prefix or ''}{path}"
@@ -112,6 +120,7 @@ def route(
             value, status = said if isinstance(said, tuple) else (said, statuses[0])
             return answer_of(answer, value, status)
 
+        vars(checked).update(takes=takes, most_bytes=most_bytes)
         blueprint.add_url_rule(path, view.__name__, checked, methods=[method])
         return checked
 
@@ -135,7 +144,7 @@ def openapi() -> dict[str, Any]:
             defined[name]["required"] = list(defined[name]["properties"])
     paths: dict[str, Any] = {}
     for r in ROUTES:
-        path = r.path.replace("<", "{").replace(">", "}")
+        path = _PART.sub(r"{\2}", r.path)
         paths.setdefault(path, {})[r.method.lower()] = _operation(r, path, schema_of)
     return {
         "openapi": "3.1.0",
@@ -152,20 +161,18 @@ def openapi() -> dict[str, Any]:
 def _named_in(schemas: Sequence[Any], defined: Mapping[str, Any]) -> set[str]:
     """Return the names of all definitions that schemas refer to, by whatever steps."""
     names: set[str] = set()
-    waiting = list(schemas)
+    prefix, waiting = _REF.format(model=""), list(schemas)
     while waiting:
         part = waiting.pop()
         if isinstance(part, Mapping):
             waiting += part.values()
         elif isinstance(part, list):
             waiting += part
-        elif (
-            isinstance(part, str)
-            and (name := part.removeprefix(_REF.format(model=""))) in defined
-            and name not in names
-        ):
-            names.add(name)
-            waiting.append(defined[name])
+        elif isinstance(part, str) and part.startswith(prefix):
+            name = part.removeprefix(prefix)
+            if name in defined and name not in names:
+                names.add(name)
+                waiting.append(defined[name])
     return names
 
 
@@ -174,9 +181,9 @@ def _key(shape: Any) -> str:
 
 
 def _operation(r: Route, path: str, schema_of: Mapping[Any, Any]) -> dict[str, Any]:
-    names = [part[1:-1] for part in path.split("/") if part.startswith("{")]
     parameters = [
-        {"name": name, "in": "path", "required": True, "schema": {"type": "string", "minLength": 1}} for name in names
+        {"name": name, "in": "path", "required": True, "schema": dict(_PART_SHAPES[converter])}
+        for converter, name in _PART.findall(r.path)
     ]
     parameters += _query_parameters(r.query)
     content = schema_of[("out", _key(r.answer))] if r.answer is not None else {"type": "string"}

@@ -12,6 +12,7 @@ from werkzeug.exceptions import Conflict, NotFound
 
 from ..app.exports import write_zip
 from ..app.hangar import Hangar
+from ..app.workshop import draft_profile, with_own_items
 from ..core.aircraft import Profile
 from ..core.screen.aircraft import aircraft_line
 from ..core.screen.drawn import TracePoints, trace_points
@@ -51,6 +52,10 @@ def begin_flight(body: BeginFlight) -> Frame:
         raise Conflict(f"The speed is one of {', '.join(map(str, hangar.settings.speeds))}.")
     if body.fault and (body.source != "bench" or profile.bench is None):
         raise Conflict("A fault is practised on the simulated engine only.")
+    if body.draft and (body.source != "bench" or profile.bench is None):
+        raise Conflict("A draft is tried on the simulated engine only; save it to fly with it.")
+    kept = hangar.database
+    profile = draft_profile(kept, profile) if body.draft else with_own_items(kept, profile, body.pilot)
     fault = draw_fault(profile, body.fault, SystemRandom()) if body.fault else None
     source, feed = (body.source, "") if body.source in _OWN_FEEDS else ("bench", body.source)
     return hangar.begin(body.id, profile, body.pilot, source, body.speed, feed, fault).frame()

@@ -5,7 +5,9 @@ from urllib.parse import urlsplit
 from flask import Flask, Response, abort, request
 
 from ..app.settings import Settings
+from .contract import JSON, MOST_BODY_BYTES
 
+CSV = "text/csv"
 _SAFE = ("GET", "HEAD", "OPTIONS")
 CONTENT_POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; "
@@ -28,15 +30,16 @@ def install(app: Flask, settings: Settings) -> None:
             abort(403, "This request comes from another site's page; only Jemmon's own pages may change anything.")
         if request.headers.get("Sec-Fetch-Site", "none") not in ("same-origin", "none"):
             abort(403, "This request comes from another site's page; only Jemmon's own pages may change anything.")
-        wanted = "text/csv" if request.path == "/api/import" else "application/json"
-        if request.mimetype != wanted:
+        view = app.view_functions.get(request.endpoint or "")
+        wanted = getattr(view, "takes", JSON)
+        if request.mimetype != wanted and not (request.method == "DELETE" and not request.content_length):
             abort(415, f"The content type must be {wanted}.")
-        most = settings.most_upload_bytes if request.path == "/api/import" else 1_000_000
+        most = settings.most_upload_bytes if wanted == CSV else getattr(view, "most_bytes", MOST_BODY_BYTES)
         length = request.content_length
         if length is None and "Transfer-Encoding" not in request.headers:
             length = 0
         if length is None or length > most:
-            what = "file" if request.path == "/api/import" else "body"
+            what = "body" if wanted == JSON else "file"
             abort(413, f"The {what} is over the limit of {most / 1e6:g} MB; it was not read.")
 
     @app.after_request

@@ -2,6 +2,7 @@
 
 import json
 import re
+from collections.abc import Mapping
 from typing import Any
 
 from ..core.aircraft import Profile, profile_from_json
@@ -26,15 +27,33 @@ def profile_from(body: Any) -> Profile:
     return profile
 
 
+def check_door(body: Mapping[str, Any]) -> None:
+    """Raise ProfileError for the first thing that the door refuses in a profile that is being written."""
+    _check_texts(body)
+    profile_from(body)
+
+
 def profile_from_text(data: bytes) -> Profile:
     """Return the profile in the bytes of a file. Raises ProfileError."""
+    body = _read(data)
+    _check_texts(body)
+    return profile_from(body)
+
+
+def body_from_text(data: bytes) -> dict[str, Any]:
+    """Return the JSON of a profile that is being written, whatever is wrong with it. Raises ProfileError where it is none."""
+    body = _read(data)
+    if not isinstance(body, dict):
+        raise ProfileError("What is being written is not a profile: it must be an object.")
+    return body
+
+
+def _read(data: bytes) -> Any:
     try:
-        body = json.loads(data, parse_constant=_refused)
+        return json.loads(data, parse_constant=_refused)
     except (UnicodeDecodeError, ValueError, RecursionError) as error:
         words = str(error).encode("ascii", "backslashreplace").decode()[:160]
         raise ProfileError(f"This is not a profile: {words}") from error
-    _check_texts(body)
-    return profile_from(body)
 
 
 def _check_texts(body: Any) -> None:

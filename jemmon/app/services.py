@@ -18,10 +18,10 @@ from ..core.screen.aircraft import StartsPage, TrendsPage, Use, aircraft_line, l
 from ..core.start.record import prime_lines, start_rows
 from ..library.shipped import shipped_profiles
 from ..store import flights
-from ..store.aircraft import put_aircraft
 from ..store.database import Database
 from .doors import profile_from_text
 from .files import utc_now
+from .workshop import Saying, keep
 
 _FINDING_KINDS = ("finding", "typed_reading", "sides_named", "undo")
 
@@ -56,8 +56,7 @@ def take_profile(database: Database, data: bytes, may_replace: bool) -> Profile:
         raise TakesPlace(
             f"{profile.id} is the id of an aircraft that ships ({ships.registration}). Shall {profile.registration} take its place?"
         )
-    with database.writing() as db:
-        put_aircraft(db, profile, utc_now())
+    keep(database, profile, Saying(note="Read in", who=""))
     return profile
 
 
@@ -88,7 +87,9 @@ def change_limit(database: Database, profile: Profile, name: str, value: float, 
         ProfileError: there is no such limit, or the figure is out of its range or against another. Then nothing is changed.
     """
     note = f"{why.reason.strip()} ({why.who.strip()}, {utc_now()[:10]})"
-    return _with_limit(database, profile, name, {"value": value, "source": why.source, "note": note})
+    row = {"value": value, "source": why.source, "note": note}
+    saying = Saying(note=f"{name}: {why.reason.strip()}", who=why.who.strip())
+    return _with_limit(database, profile, name, row, saying)
 
 
 def restore_shipped(database: Database, profile: Profile, name: str | None) -> Profile:
@@ -101,20 +102,21 @@ def restore_shipped(database: Database, profile: Profile, name: str | None) -> P
     if ships is None:
         raise NotShipped(f"No aircraft with the id {profile.id} ships: there is nothing to go back to.")
     if name is not None:
-        return _with_limit(database, profile, name, ships.body["limits"].get(name))
-    with database.writing() as db:
-        put_aircraft(db, ships, utc_now())
+        saying = Saying(note=f"{name}: back to what ships", who="")
+        return _with_limit(database, profile, name, ships.body["limits"].get(name), saying)
+    keep(database, ships, Saying(note="Back to what ships", who=""))
     return ships
 
 
-def _with_limit(database: Database, profile: Profile, name: str, row: Mapping[str, Any] | None) -> Profile:
+def _with_limit(
+    database: Database, profile: Profile, name: str, row: Mapping[str, Any] | None, saying: Saying
+) -> Profile:
     check_known("The limit", name, LIMITS, ProfileError)
     limits = {key: value for key, value in profile.body["limits"].items() if key != name}
     if row is not None:
         limits[name] = dict(row)
     changed = profile_from_text(json.dumps({**profile.body, "limits": limits}).encode())
-    with database.writing() as db:
-        put_aircraft(db, changed, utc_now())
+    keep(database, changed, saying)
     return changed
 
 

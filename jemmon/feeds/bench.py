@@ -54,7 +54,7 @@ class BenchFeed(OwnThread):
         self._lock = threading.RLock()
         self._bench = Bench(profile.bench)
         self._airframe = airframe_of(profile)
-        self._oat_c, self._ias_kt, self._palt_ft = oat_c, 0.0, profile.schedule["palt_ground_ft"]
+        self._oat_c, self._ias_kt, self._palt_ft = oat_c, 0.0, profile.flown_by["palt_ground_ft"]
         self._own: dict[str, float] = {"primer_unlocked": 0.0} if profile.bench["prime_stroke_g"] > 0 else {}
         self._set_air()
         self._bench.make_cold(luck=Random(seed).random())
@@ -147,7 +147,7 @@ class BenchFeed(OwnThread):
             self._sensors = Sensors(self._bench, [int(self.at_s) + 7])
 
     def _set_air(self) -> None:
-        above_ft = self._palt_ft - self._profile.schedule["palt_ground_ft"]
+        above_ft = self._palt_ft - self._profile.flown_by["palt_ground_ft"]
         self._bench.set_air(palt_ft=self._palt_ft, oat_c=self._oat_c - 0.00198 * above_ft, ias_kt=self._ias_kt)
 
     def _turn(self) -> None:
@@ -174,7 +174,7 @@ class BenchFeed(OwnThread):
                 self._bench.set_lever(name, 0.0)
         power_w = float(self._bench.state["brake_w"].sum())
         self._ias_kt, self._palt_ft = next_flight_path(
-            self._airframe, self._phase_kind(), power_w, self._ias_kt, self._palt_ft, dt_s, self._profile.schedule
+            self._airframe, self._phase_kind(), power_w, self._ias_kt, self._palt_ft, dt_s, self._profile.flown_by
         )
         self._set_air()
         self._bench.advance(dt_s)

@@ -22,7 +22,12 @@ def whole_profile(body: object) -> object:
 
 
 def shipped_profiles() -> dict[str, Profile]:
-    """Return the shipped profiles by id."""
+    """Return the shipped profiles by id; they are read once."""
+    return dict(_read_once())
+
+
+@functools.cache
+def _read_once() -> dict[str, Profile]:
     paths = sorted(FOLDER.glob("?-*.json"))
     found = [profile_from_json(whole_profile(json.loads(path.read_text(encoding="utf-8")))) for path in paths]
     return {profile.id: profile for profile in found}

@@ -15,6 +15,7 @@ from tests.corpora.hands import (
 )
 
 PROFILES = shipped_profiles()
+PATIENCE_S = 120.0  # only a fault takes so long, on a machine however busy
 
 
 class Seat:
@@ -56,7 +57,7 @@ class Seat:
             time.sleep(0.02)
         return False
 
-    def until(self, condition, hold: str | None = None, seconds: float = 20.0) -> dict:
+    def until(self, condition, hold: str | None = None, seconds: float = PATIENCE_S) -> dict:
         """Wait until the frame meets a condition, a held switch renewed meanwhile."""
         end = time.monotonic() + seconds
         renewed = 0.0

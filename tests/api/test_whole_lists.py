@@ -25,6 +25,7 @@ BY_LEVER = {
 }
 # items without a lever of their own that set one all the same
 MORE = {"set_map": {"throttle": 0.45}, "clutch": {"clutch": True}, "gov_check": {"governor": True, "throttle": 0.6}}
+LONGEST_CRANKING_S = 30  # of a starter without a limit of its own
 FLIES = {"take_off": 1.0, "climb": 0.9, "cruise": 0.6, "descent": 0.3, "before_landing": 0.3}
 
 
@@ -112,6 +113,17 @@ class ListPilot:
         """Prime by the advice and crank until it runs, with the levers as this type has them."""
         seat, profile = self.seat, self.profile
         seat.engine = frame["item"]["engine"] or profile.engines[0][0]
+        crank = frame["item"]["id"]
+        while not self.fires(crank):  # a prime drains while a busy machine thinks: what a pilot does then is another
+            seat.client.post("/api/live/speed", json={"speed": 60})
+            seat.until(lambda f: not f["start"]["starter"]["rest_left_s"])
+        seat.client.post("/api/live/speed", json={"speed": 60})
+        seat.until(lambda f: f["oil_clock"] and f["oil_clock"]["verdict"] == "seen")
+        seat.set(throttle=0.15)
+
+    def fires(self, crank: str) -> bool:
+        """Prime and crank as long as the starter may be turned; say whether the needles have confirmed it."""
+        seat, profile = self.seat, self.profile
         seat.client.post("/api/live/speed", json={"speed": 10})
         self.before_cranking()
         advice = seat.until(lambda f: f["advice"])["advice"]
@@ -122,12 +134,13 @@ class ListPilot:
         if cranks_without_mixture(profile):
             seat.flight_seconds(2, hold=switch)
             seat.set(mixture=running_mixture(profile))
-        crank = frame["item"]["id"]
-        seat.until(lambda f: self.is_done(f, crank), hold=switch)  # it runs: the needles confirm it
+        seat.until(lambda f: self.is_done(f, crank) or self.is_cranked_long(f["start"]["starter"]), hold=switch)
         seat.set(**{switch: False})
-        seat.client.post("/api/live/speed", json={"speed": 60})
-        seat.until(lambda f: f["oil_clock"] and f["oil_clock"]["verdict"] == "seen")
-        seat.set(throttle=0.15)
+        return seat.until_or(lambda f: self.is_done(f, crank), seconds=2.0)
+
+    @staticmethod
+    def is_cranked_long(starter: dict) -> bool:
+        return starter["over"] or (starter["turned_s"] or 0) > LONGEST_CRANKING_S
 
     @staticmethod
     def is_done(frame: dict, item: str) -> bool:

@@ -120,6 +120,11 @@ class Cockpit:
         """Press the main button."""
         self.page.locator("button.main").last.click()
 
+    def caught_up(self) -> None:
+        """Wait until the screen shows what the server knows: an older main button would confirm what is done already."""
+        newest = self.frame()["last_seq"]
+        self.wait_for(lambda _: int(self.page.locator("main.flight").get_attribute("data-seq") or -1) >= newest)
+
     def work_through(self) -> list[str]:
         """Take every list of every phase to its end as the screen leads, and end the flight; return the items done."""
         done = []

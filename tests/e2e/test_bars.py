@@ -171,6 +171,7 @@ def test_by_hand_to_take_off_costs_one_tap_an_item_and_sixty_for_the_figures(pag
         step = frame["step"]  # a flow is one tap, and so is the list that is read against it
         whole = f"{step['does']} {step['list']}" if step["does"] in ("flow", "by_heart") else None
         asked.append(whole or (item["id"] if item else frame["phase"]))
+        pilot.caught_up()
         pilot.main()
         taps += 1
         seq = frame["last_seq"]

@@ -52,6 +52,7 @@ async function taken(id: string) {
           <LastFlights :registration="one.registration" />
         </section>
       </div>
+      <p><RouterLink to="/new" class="key out">A new aircraft of your own</RouterLink></p>
       <ReadProfile @taken="taken" />
     </template>
     <p class="soft">

@@ -39,6 +39,93 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/aircraft/{profile_id}/additions': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A pilot's own items behind the lists of an aircraft that others fly too. */
+    get: operations['own.show_additions']
+    /** Keep a pilot's own items at the end of a list; none takes them away. */
+    put: operations['own.put_additions']
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/aircraft/{profile_id}/answers': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What is to be said of answers while they are typed: what is wrong, what is still needed, what is left unjudged. */
+    post: operations['own.check_answers']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/aircraft/{profile_id}/differences': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What differs between two versions, line by line; 0 is the draft. */
+    get: operations['own.show_differences']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/aircraft/{profile_id}/draft': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Keep what is being written, whatever is wrong with it, and say what is. */
+    put: operations['own.keep_draft']
+    post?: never
+    /** Forget what was being written. */
+    delete: operations['own.drop_draft']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/aircraft/{profile_id}/edit': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What is being written: the draft, or what counts, with the form's fields, the menus, the library and what is wrong. */
+    get: operations['own.show_editor']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/aircraft/{profile_id}/faults': {
     parameters: {
       query?: never
@@ -73,6 +160,40 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/aircraft/{profile_id}/lists': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Put lists that were pasted as text into the draft, and say how each line was matched. */
+    post: operations['own.take_lists']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/aircraft/{profile_id}/lists.md': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The lists as Markdown: headings, `challenge | response`, the reason indented; read in again they are the same. */
+    get: operations['own.export_lists']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/aircraft/{profile_id}/methods': {
     parameters: {
       query?: never
@@ -83,6 +204,76 @@ export interface paths {
     /** How each verdict is made, with the limits of this aircraft that it uses. */
     get: operations['aircraft.show_methods_of']
     put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/aircraft/{profile_id}/own': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Make an aircraft of one's own from this kind. What is not answered is left unjudged. */
+    post: operations['own.make_aircraft']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/aircraft/{profile_id}/panel': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The panel: whether there is a photo, where each control is on it, and which controls the lists name. */
+    get: operations['own.show_panel']
+    put?: never
+    post?: never
+    /** Forget the photo and its spots. */
+    delete: operations['own.drop_photo']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/aircraft/{profile_id}/panel.jpg': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The photo of the panel. */
+    get: operations['own.show_photo']
+    /** Keep a photo of the panel, at most 8 MB; it is written anew without what the camera wrote into it. */
+    put: operations['own.put_photo']
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/aircraft/{profile_id}/panel/spots': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Keep where each control is on the photo, in the place of all before. */
+    put: operations['own.put_spots']
     post?: never
     delete?: never
     options?: never
@@ -124,6 +315,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/aircraft/{profile_id}/questions': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What a new aircraft of this kind is asked for, each with its place in a handbook. */
+    get: operations['own.show_questions']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/aircraft/{profile_id}/shipped': {
     parameters: {
       query?: never
@@ -135,6 +343,23 @@ export interface paths {
     put?: never
     /** Bring a limit of this aircraft, or its whole profile, back to what ships. */
     post: operations['aircraft.back_to_shipped']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/aircraft/{profile_id}/signatures': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Keep that figures were held against the handbook, by whom and on which day; another figure is unsigned again. */
+    post: operations['own.sign_limits']
     delete?: never
     options?: never
     head?: never
@@ -169,6 +394,41 @@ export interface paths {
     get: operations['aircraft.show_trends']
     put?: never
     post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/aircraft/{profile_id}/versions': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Every version of an aircraft, the newest first. */
+    get: operations['own.show_versions']
+    put?: never
+    /** Let the draft count from now on, as a version with a note. Flights keep the one that they were flown with. */
+    post: operations['own.save_version']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/aircraft/{profile_id}/versions/{number}/back': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Let an older version count again. */
+    post: operations['own.back_to_version']
     delete?: never
     options?: never
     head?: never
@@ -818,6 +1078,41 @@ export interface components {
       }
     }
     /**
+     * AnswerTold
+     * @description A figure as a handbook prints it: in one of the choices of its unit.
+     */
+    AnswerTold: {
+      /** Value */
+      value: number
+      /**
+       * Choice
+       * @default us
+       */
+      choice?: string
+    }
+    /**
+     * Answers
+     * @description Answers as they are typed: what is wrong with them by question, which are needed still, what is left unjudged.
+     */
+    Answers: {
+      /** Wrong */
+      wrong: components['schemas']['Wrong'][]
+      /** Needed */
+      needed: string[]
+      /** Not Judged */
+      not_judged: string[]
+    }
+    /**
+     * AnswersTold
+     * @description Answers by the id of their question.
+     */
+    AnswersTold: {
+      /** Answers */
+      answers: {
+        [key: string]: components['schemas']['AnswerTold']
+      }
+    }
+    /**
      * Available
      * @description What full throttle still gives by pressure altitude [ft], a line for each of three RPM.
      */
@@ -839,6 +1134,14 @@ export interface components {
       limit?: string | null
     }
     /**
+     * BackToVersion
+     * @description Who brings an older version back.
+     */
+    BackToVersion: {
+      /** Who */
+      who: string
+    }
+    /**
      * Band
      * @description A stretch that is not left set, in the unit of its name: from the leaner end to the richer.
      */
@@ -850,7 +1153,8 @@ export interface components {
     }
     /**
      * BeginFlight
-     * @description Begin a flight; the id is made by the client. `fault` is one of the aircraft's faults to practise with, or `surprise`.
+     * @description Begin a flight; the id is made by the client. `fault` is one of the aircraft's faults to practise with, or `surprise`;
+     *     `draft`: what is being written is tried, on the simulated engine.
      */
     BeginFlight: {
       /** Id */
@@ -877,6 +1181,11 @@ export interface components {
        * @default null
        */
       fault?: string | null
+      /**
+       * Draft
+       * @default false
+       */
+      draft?: boolean
     }
     /**
      * BriefingRead
@@ -1135,6 +1444,30 @@ export interface components {
       port: number
     }
     /**
+     * Difference
+     * @description One line that differs: the place in words, what stood there before and what stands there now (None: nothing).
+     */
+    Difference: {
+      /** Place */
+      place: string
+      /** Before */
+      before: string | null
+      /** After */
+      after: string | null
+    }
+    /**
+     * DifferencesPage
+     * @description What differs between two versions, line by line.
+     */
+    DifferencesPage: {
+      /** Before */
+      before: number
+      /** After */
+      after: number
+      /** Lines */
+      lines: components['schemas']['Difference'][]
+    }
+    /**
      * Display
      * @description How a core unit is shown: `shown = core * scale + shift`, with so many decimals.
      */
@@ -1147,6 +1480,50 @@ export interface components {
       shift: number
       /** Decimals */
       decimals: number
+    }
+    /**
+     * DraftKept
+     * @description A draft that is on disk, and what is wrong with it.
+     */
+    DraftKept: {
+      /** Wrong */
+      wrong: components['schemas']['Wrong'][]
+    }
+    /**
+     * EditPage
+     * @description What is being written: the JSON (a draft, or what counts), the sections and fields, the menus, the library, what is wrong,
+     *     which limits are signed; `version` is the newest that was saved.
+     */
+    EditPage: {
+      aircraft: components['schemas']['AircraftLine']
+      /** Body */
+      body: {
+        [key: string]: unknown
+      }
+      /** Is Draft */
+      is_draft: boolean
+      /** Version */
+      version: number
+      /** Sections */
+      sections: components['schemas']['FormSection'][]
+      /** Item Fields */
+      item_fields: components['schemas']['FormField'][]
+      /** Reading Fields */
+      reading_fields: components['schemas']['FormField'][]
+      /** Measure Fields */
+      measure_fields: components['schemas']['FormField'][]
+      /** Menus */
+      menus: {
+        [key: string]: components['schemas']['Option'][]
+      }
+      /** Limits */
+      limits: components['schemas']['LimitRowShown'][]
+      /** Library */
+      library: components['schemas']['LibraryLine'][]
+      /** Wrong */
+      wrong: components['schemas']['Wrong'][]
+      /** Signed */
+      signed: components['schemas']['SignedLine'][]
     }
     /**
      * EmergencyDrill
@@ -1378,6 +1755,66 @@ export interface components {
     FlowDone: {
       /** List */
       list: string
+    }
+    /**
+     * FormField
+     * @description One field of a section: its name in the JSON, its title, of which kind, in which core unit, from what it is chosen (a menu's
+     *     name, or options of its own), and whether it may be left empty.
+     */
+    FormField: {
+      /** Name */
+      name: string
+      /** Title */
+      title: string
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'text' | 'lines' | 'figure' | 'choice' | 'flag' | 'names' | 'figures' | 'conditions'
+      /**
+       * Unit
+       * @default
+       */
+      unit: string
+      /**
+       * Menu
+       * @default
+       */
+      menu: string
+      /**
+       * Options
+       * @default []
+       */
+      options: components['schemas']['Option'][]
+      /**
+       * May Be Empty
+       * @default false
+       */
+      may_be_empty: boolean
+    }
+    /**
+     * FormSection
+     * @description One page of the editor: where in the JSON it is (`power.ratings`), of which shape, its fields, what it is for.
+     */
+    FormSection: {
+      /** Id */
+      id: string
+      /** Title */
+      title: string
+      /** Path */
+      path: string
+      /**
+       * Shape
+       * @enum {string}
+       */
+      shape: 'fields' | 'rows' | 'limits' | 'power' | 'lists' | 'instruments'
+      /** About */
+      about: string
+      /**
+       * Fields
+       * @default []
+       */
+      fields: components['schemas']['FormField'][]
     }
     /**
      * Frame
@@ -1811,9 +2248,25 @@ export interface components {
       }
     }
     /**
+     * LibraryLine
+     * @description An item of the library, to be chosen from; `item` is what a profile holds of it.
+     */
+    LibraryLine: {
+      /** Id */
+      id: string
+      /** Challenge */
+      challenge: string
+      /** Response */
+      response: string
+      /** Item */
+      item: {
+        [key: string]: unknown
+      }
+    }
+    /**
      * LimitLine
      * @description A limit of a profile: its figure in a core unit, the part of a flight that it is read in, and where it comes from; the
-     *     figure that ships under this id, and whether this one differs.
+     *     figure that ships under this id, and whether this one differs; who has held it against the handbook, and on which day.
      */
     LimitLine: {
       /** Name */
@@ -1834,6 +2287,28 @@ export interface components {
       shipped: number | null
       /** Is Changed */
       is_changed: boolean
+      /** Signed By */
+      signed_by: string | null
+      /** Signed On */
+      signed_on: string | null
+    }
+    /**
+     * LimitRowShown
+     * @description A limit that a profile may have: name, title, core unit, plausible range, the part of a flight.
+     */
+    LimitRowShown: {
+      /** Name */
+      name: string
+      /** Title */
+      title: string
+      /** Unit */
+      unit: string
+      /** Lowest */
+      lowest: number
+      /** Highest */
+      highest: number
+      /** Phase */
+      phase: string
     }
     /**
      * ListDone
@@ -1908,6 +2383,16 @@ export interface components {
        * @enum {string}
        */
       style: 'read_do' | 'flow_verify' | 'two'
+    }
+    /**
+     * ListsTaken
+     * @description Lists that were read from text into the draft, and what is wrong with it now.
+     */
+    ListsTaken: {
+      /** Lines */
+      lines: components['schemas']['MatchedLine'][]
+      /** Wrong */
+      wrong: components['schemas']['Wrong'][]
     }
     /**
      * Live
@@ -2005,6 +2490,16 @@ export interface components {
       ratio: number
       /** Say */
       say: string
+    }
+    /**
+     * MatchedLine
+     * @description A line of pasted lists, and how it was matched: kept (an item of the list before), known (the library's), own.
+     */
+    MatchedLine: {
+      /** Line */
+      line: string
+      /** Matched */
+      matched: string
     }
     /**
      * Method
@@ -2105,6 +2600,20 @@ export interface components {
       title: string
     }
     /**
+     * NewAircraft
+     * @description An aircraft of one's own, made from a kind: the answers by the id of their question.
+     */
+    NewAircraft: {
+      /** Name */
+      name: string
+      /** Registration */
+      registration: string
+      /** Answers */
+      answers: {
+        [key: string]: components['schemas']['AnswerTold']
+      }
+    }
+    /**
      * NotJudged
      * @description What this profile leaves unjudged: the check or the needle, and the limits that it would need.
      */
@@ -2172,6 +2681,55 @@ export interface components {
       count: number
     }
     /**
+     * Option
+     * @description Something a field may be: the word that the profile keeps, and how it is read.
+     */
+    Option: {
+      /** Id */
+      id: string
+      /** Title */
+      title: string
+    }
+    /**
+     * OwnItem
+     * @description An item of a pilot's own behind a list that others fly too.
+     */
+    OwnItem: {
+      /** Challenge */
+      challenge: string
+      /** Response */
+      response: string
+      /**
+       * Why
+       * @default An item of the pilot's own list.
+       */
+      why?: string
+    }
+    /**
+     * OwnItems
+     * @description A pilot's own items at the end of one list; none takes them away.
+     */
+    OwnItems: {
+      /** Pilot */
+      pilot: string
+      /** In List */
+      in_list: string
+      /** Items */
+      items: components['schemas']['OwnItem'][]
+    }
+    /**
+     * OwnItemsKept
+     * @description A pilot's own items by the id of the list that they end.
+     */
+    OwnItemsKept: {
+      /** Lists */
+      lists: {
+        [key: string]: {
+          [key: string]: unknown
+        }[]
+      }
+    }
+    /**
      * PadField
      * @description A figure of a check that the number pad asks for, in its core unit; `drop_from` names the figure above it.
      */
@@ -2191,6 +2749,35 @@ export interface components {
       is_optional: boolean
       /** Drop From */
       drop_from: string | null
+    }
+    /**
+     * PanelControl
+     * @description A control that a panel may show: which items name it, where it is in words, what it is mistaken for.
+     */
+    PanelControl: {
+      /** Id */
+      id: string
+      /** Title */
+      title: string
+      /** Where */
+      where: string | null
+      /** Mistaken For */
+      mistaken_for: string | null
+    }
+    /**
+     * PanelPage
+     * @description An aircraft's panel: the photo's size (None: there is no photo), its spots, and the controls that its lists name.
+     */
+    PanelPage: {
+      aircraft: components['schemas']['AircraftLine']
+      /** Width */
+      width: number | null
+      /** Height */
+      height: number | null
+      /** Spots */
+      spots: components['schemas']['Spot'][]
+      /** Controls */
+      controls: components['schemas']['PanelControl'][]
     }
     /**
      * Panels
@@ -2911,7 +3498,7 @@ export interface components {
     /**
      * ProfilePage
      * @description One aircraft in plain view: every limit with its source, every list, what is put back, what is not judged for want of a
-     *     limit, which limits of an earlier format are read no more.
+     *     limit, which limits of an earlier format are read no more; `unsigned` limits nobody has held against the handbook.
      */
     ProfilePage: {
       aircraft: components['schemas']['AircraftLine']
@@ -2919,6 +3506,8 @@ export interface components {
       content_hash: string
       /** Limits */
       limits: components['schemas']['LimitLine'][]
+      /** Unsigned */
+      unsigned: number
       /** Put Backs */
       put_backs: components['schemas']['PutBackLine'][]
       /** Phases */
@@ -2966,6 +3555,45 @@ export interface components {
        * @default false
        */
       away?: boolean
+    }
+    /**
+     * Question
+     * @description One figure: `id` is where it goes in the profile (`limits.rpm_max`), `unit` a core unit, `place` where a handbook gives it,
+     *     `kind_has` the kind's own figure in that unit, `needed` whether there is no aircraft without it.
+     */
+    Question: {
+      /** Id */
+      id: string
+      /** Subject */
+      subject: string
+      /** Title */
+      title: string
+      /** Unit */
+      unit: string
+      /** Lowest */
+      lowest: number
+      /** Highest */
+      highest: number
+      /** Place */
+      place: string
+      /** Kind Has */
+      kind_has: number
+      /**
+       * Needed
+       * @default false
+       */
+      needed: boolean
+    }
+    /**
+     * QuestionsPage
+     * @description What a new aircraft of this kind is asked for; `comes_with` is what it has from the kind, to be read through.
+     */
+    QuestionsPage: {
+      kind: components['schemas']['AircraftLine']
+      /** Questions */
+      questions: components['schemas']['Question'][]
+      /** Comes With */
+      comes_with: string[]
     }
     /**
      * RatingClock
@@ -3040,6 +3668,16 @@ export interface components {
       open: string[]
       /** Twin */
       twin: components['schemas']['TwinRow'][]
+    }
+    /**
+     * SaveVersion
+     * @description What is said of a version that is saved, and by whom.
+     */
+    SaveVersion: {
+      /** Note */
+      note: string
+      /** Who */
+      who: string
     }
     /**
      * ServerSettings
@@ -3385,6 +4023,28 @@ export interface components {
       engine?: number | null
     }
     /**
+     * SignLimits
+     * @description Which limits somebody has held against the handbook, and who.
+     */
+    SignLimits: {
+      /** Limits */
+      limits: string[]
+      /** Who */
+      who: string
+    }
+    /**
+     * SignedLine
+     * @description A limit whose figure was held against the handbook: who, and on which day.
+     */
+    SignedLine: {
+      /** Limit */
+      limit: string
+      /** Who */
+      who: string
+      /** Signed On */
+      signed_on: string
+    }
+    /**
      * Speed
      * @description How many times real time.
      */
@@ -3409,6 +4069,38 @@ export interface components {
       near: boolean
       /** Say */
       say: string
+    }
+    /**
+     * Spot
+     * @description Where a control is on the photo, from its left and its top edge (0 to 1).
+     */
+    Spot: {
+      /** Control */
+      control: string
+      /** X */
+      x: number
+      /** Y */
+      y: number
+    }
+    /**
+     * SpotTold
+     * @description Where a control is on the photo: from its left and its top edge, 0 to 1.
+     */
+    SpotTold: {
+      /** Control */
+      control: string
+      /** X */
+      x: number
+      /** Y */
+      y: number
+    }
+    /**
+     * SpotsTold
+     * @description Every spot of a photo, in the place of all before.
+     */
+    SpotsTold: {
+      /** Spots */
+      spots: components['schemas']['SpotTold'][]
     }
     /**
      * StartAdvice
@@ -3704,6 +4396,14 @@ export interface components {
       name: string
       /** Offset F */
       offset_f: number
+    }
+    /**
+     * TextAsked
+     * @description Lists as text: Markdown, or lines pasted from anywhere.
+     */
+    TextAsked: {
+      /** Text */
+      text: string
     }
     /**
      * TimelineLine
@@ -4023,6 +4723,35 @@ export interface components {
       practice_flights: number
     }
     /**
+     * VersionLine
+     * @description A version: its number, its content, what was said of it, by whom, when, whether it counts now.
+     */
+    VersionLine: {
+      /** Number */
+      number: number
+      /** Content Hash */
+      content_hash: string
+      /** Note */
+      note: string
+      /** Who */
+      who: string
+      /** Saved Utc */
+      saved_utc: string
+      /** Counts */
+      counts: boolean
+    }
+    /**
+     * VersionsPage
+     * @description The versions of an aircraft, the newest first, and whether something is being written.
+     */
+    VersionsPage: {
+      aircraft: components['schemas']['AircraftLine']
+      /** Versions */
+      versions: components['schemas']['VersionLine'][]
+      /** Has Draft */
+      has_draft: boolean
+    }
+    /**
      * WantedPower
      * @description The steps from here to the power that is asked for, the next one first; `there` when it is reached.
      */
@@ -4133,6 +4862,19 @@ export interface components {
       /** @default null */
       speed: components['schemas']['SpeedWorking'] | null
     }
+    /**
+     * Wrong
+     * @description One fault: the path of the field in the JSON (`phases.0.lists.1.items.2.challenge`; empty where no one field is at fault),
+     *     the rule it is against, and what to do.
+     */
+    Wrong: {
+      /** Place */
+      place: string
+      /** Rule */
+      rule: string
+      /** Way Out */
+      way_out: string
+    }
   }
   responses: never
   parameters: never
@@ -4146,8 +4888,12 @@ export type AirReport = components['schemas']['AirReport']
 export type AircraftLine = components['schemas']['AircraftLine']
 export type AircraftList = components['schemas']['AircraftList']
 export type AircraftUnits = components['schemas']['AircraftUnits']
+export type AnswerTold = components['schemas']['AnswerTold']
+export type Answers = components['schemas']['Answers']
+export type AnswersTold = components['schemas']['AnswersTold']
 export type Available = components['schemas']['Available']
 export type BackToShipped = components['schemas']['BackToShipped']
+export type BackToVersion = components['schemas']['BackToVersion']
 export type Band = components['schemas']['Band']
 export type BeginFlight = components['schemas']['BeginFlight']
 export type BriefingRead = components['schemas']['BriefingRead']
@@ -4166,7 +4912,11 @@ export type Curve = components['schemas']['Curve']
 export type Cylinder = components['schemas']['Cylinder']
 export type Device = components['schemas']['Device']
 export type DeviceAddress = components['schemas']['DeviceAddress']
+export type Difference = components['schemas']['Difference']
+export type DifferencesPage = components['schemas']['DifferencesPage']
 export type Display = components['schemas']['Display']
+export type DraftKept = components['schemas']['DraftKept']
+export type EditPage = components['schemas']['EditPage']
 export type EmergencyDrill = components['schemas']['EmergencyDrill']
 export type EngineCylinders = components['schemas']['EngineCylinders']
 export type EngineDrops = components['schemas']['EngineDrops']
@@ -4182,6 +4932,8 @@ export type FlightLine = components['schemas']['FlightLine']
 export type FlightList = components['schemas']['FlightList']
 export type FlightRecord = components['schemas']['FlightRecord']
 export type FlowDone = components['schemas']['FlowDone']
+export type FormField = components['schemas']['FormField']
+export type FormSection = components['schemas']['FormSection']
 export type Frame = components['schemas']['Frame']
 export type FuelBudget = components['schemas']['FuelBudget']
 export type FuelNow = components['schemas']['FuelNow']
@@ -4203,17 +4955,21 @@ export type LateList = components['schemas']['LateList']
 export type LeanTargetChosen = components['schemas']['LeanTargetChosen']
 export type LeanWorking = components['schemas']['LeanWorking']
 export type Levers = components['schemas']['Levers']
+export type LibraryLine = components['schemas']['LibraryLine']
 export type LimitLine = components['schemas']['LimitLine']
+export type LimitRowShown = components['schemas']['LimitRowShown']
 export type ListDone = components['schemas']['ListDone']
 export type ListInFull = components['schemas']['ListInFull']
 export type ListLine = components['schemas']['ListLine']
 export type ListStyle = components['schemas']['ListStyle']
+export type ListsTaken = components['schemas']['ListsTaken']
 export type Live = components['schemas']['Live']
 export type MagnetoWorking = components['schemas']['MagnetoWorking']
 export type MainStep = components['schemas']['MainStep']
 export type MapLimitChart = components['schemas']['MapLimitChart']
 export type MapLimitLine = components['schemas']['MapLimitLine']
 export type Margin = components['schemas']['Margin']
+export type MatchedLine = components['schemas']['MatchedLine']
 export type Method = components['schemas']['Method']
 export type MethodLimit = components['schemas']['MethodLimit']
 export type MethodRule = components['schemas']['MethodRule']
@@ -4222,13 +4978,20 @@ export type MixtureAdvice = components['schemas']['MixtureAdvice']
 export type MixtureCurve = components['schemas']['MixtureCurve']
 export type Moved = components['schemas']['Moved']
 export type Named = components['schemas']['Named']
+export type NewAircraft = components['schemas']['NewAircraft']
 export type NotJudged = components['schemas']['NotJudged']
 export type Note = components['schemas']['Note']
 export type Notices = components['schemas']['Notices']
 export type NozzleDrift = components['schemas']['NozzleDrift']
 export type OnlyWhatStarts = components['schemas']['OnlyWhatStarts']
 export type OpenItems = components['schemas']['OpenItems']
+export type Option = components['schemas']['Option']
+export type OwnItem = components['schemas']['OwnItem']
+export type OwnItems = components['schemas']['OwnItems']
+export type OwnItemsKept = components['schemas']['OwnItemsKept']
 export type PadField = components['schemas']['PadField']
+export type PanelControl = components['schemas']['PanelControl']
+export type PanelPage = components['schemas']['PanelPage']
 export type Panels = components['schemas']['Panels']
 export type PeakShown = components['schemas']['PeakShown']
 export type PhaseEntered = components['schemas']['PhaseEntered']
@@ -4281,6 +5044,8 @@ export type ProfilePage = components['schemas']['ProfilePage']
 export type ProfileTaken = components['schemas']['ProfileTaken']
 export type PutBackLine = components['schemas']['PutBackLine']
 export type PutBackTapped = components['schemas']['PutBackTapped']
+export type Question = components['schemas']['Question']
+export type QuestionsPage = components['schemas']['QuestionsPage']
 export type RatingClock = components['schemas']['RatingClock']
 export type ReadIn = components['schemas']['ReadIn']
 export type Remark = components['schemas']['Remark']
@@ -4288,6 +5053,7 @@ export type Removal = components['schemas']['Removal']
 export type Removed = components['schemas']['Removed']
 export type Resumed = components['schemas']['Resumed']
 export type RunUpCard = components['schemas']['RunUpCard']
+export type SaveVersion = components['schemas']['SaveVersion']
 export type ServerSettings = components['schemas']['ServerSettings']
 export type Setting = components['schemas']['Setting']
 export type ShortItem = components['schemas']['ShortItem']
@@ -4302,9 +5068,14 @@ export type ShownOilClock = components['schemas']['ShownOilClock']
 export type ShownPutBack = components['schemas']['ShownPutBack']
 export type SideSlot = components['schemas']['SideSlot']
 export type SidesNamed = components['schemas']['SidesNamed']
+export type SignLimits = components['schemas']['SignLimits']
+export type SignedLine = components['schemas']['SignedLine']
 export type Speed = components['schemas']['Speed']
 export type SpeedSet = components['schemas']['SpeedSet']
 export type SpeedWorking = components['schemas']['SpeedWorking']
+export type Spot = components['schemas']['Spot']
+export type SpotTold = components['schemas']['SpotTold']
+export type SpotsTold = components['schemas']['SpotsTold']
 export type StartAdvice = components['schemas']['StartAdvice']
 export type StartNow = components['schemas']['StartNow']
 export type StartRow = components['schemas']['StartRow']
@@ -4323,6 +5094,7 @@ export type TankSelected = components['schemas']['TankSelected']
 export type TankWatch = components['schemas']['TankWatch']
 export type Tap = components['schemas']['Tap']
 export type TargetShown = components['schemas']['TargetShown']
+export type TextAsked = components['schemas']['TextAsked']
 export type TimelineLine = components['schemas']['TimelineLine']
 export type TimerStarted = components['schemas']['TimerStarted']
 export type TracePoints = components['schemas']['TracePoints']
@@ -4342,10 +5114,13 @@ export type Undo = components['schemas']['Undo']
 export type UnitFamily = components['schemas']['UnitFamily']
 export type Units = components['schemas']['Units']
 export type Use = components['schemas']['Use']
+export type VersionLine = components['schemas']['VersionLine']
+export type VersionsPage = components['schemas']['VersionsPage']
 export type WantedPower = components['schemas']['WantedPower']
 export type WeatherAnswer = components['schemas']['WeatherAnswer']
 export type WeatherTold = components['schemas']['WeatherTold']
 export type Working = components['schemas']['Working']
+export type Wrong = components['schemas']['Wrong']
 export type $defs = Record<string, never>
 export interface operations {
   'aircraft.list_aircraft': {
@@ -4517,6 +5292,431 @@ export interface operations {
       }
     }
   }
+  'own.show_additions': {
+    parameters: {
+      query: {
+        pilot: string
+      }
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['OwnItemsKept']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.put_additions': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['OwnItems']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['OwnItemsKept']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.check_answers': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['AnswersTold']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answers']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.show_differences': {
+    parameters: {
+      query: {
+        before: number
+        after: number
+      }
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['DifferencesPage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.keep_draft': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': {
+          [key: string]: unknown
+        }
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['DraftKept']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.drop_draft': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['EditPage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.show_editor': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['EditPage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
   'aircraft.show_faults': {
     parameters: {
       query?: never
@@ -4638,6 +5838,126 @@ export interface operations {
       }
     }
   }
+  'own.take_lists': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TextAsked']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ListsTaken']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.export_lists': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'text/markdown': string
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
   'aircraft.show_methods_of': {
     parameters: {
       query?: never
@@ -4669,6 +5989,375 @@ export interface operations {
       }
       /** @description What is wrong. */
       404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.make_aircraft': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewAircraft']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      201: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ProfileTaken']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.show_panel': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['PanelPage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.drop_photo': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['PanelPage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.show_photo': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'image/jpeg': string
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.put_photo': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/octet-stream': string
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['PanelPage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.put_spots': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SpotsTold']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['PanelPage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
         headers: {
           [name: string]: unknown
         }
@@ -4776,6 +6465,46 @@ export interface operations {
       }
     }
   }
+  'own.show_questions': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['QuestionsPage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
   'aircraft.back_to_shipped': {
     parameters: {
       query?: never
@@ -4820,6 +6549,86 @@ export interface operations {
       }
       /** @description What is wrong. */
       409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.sign_limits': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SignLimits']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ProfilePage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
         headers: {
           [name: string]: unknown
         }
@@ -4958,6 +6767,207 @@ export interface operations {
       }
       /** @description What is wrong. */
       422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.show_versions': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['VersionsPage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.save_version': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SaveVersion']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['VersionsPage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.back_to_version': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+        number: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['BackToVersion']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['VersionsPage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
         headers: {
           [name: string]: unknown
         }

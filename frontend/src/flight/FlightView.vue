@@ -124,6 +124,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
     v-if="frame"
     class="flight"
     :data-handed-over="frame.handed_over_ms"
+    :data-seq="frame.last_seq"
     :class="[display.hand, { manual: frame.source === 'manual', typing: hasPad, old: flight.oldSince !== null }]"
     @mousedown="keepFocus"
   >

@@ -115,6 +115,17 @@ export const useDisplay = defineStore('display', () => {
 
   const label = (unit: string | null | undefined) => row(unit)?.label ?? ''
 
+  /** In which units a figure is printed: each choice with its label, the same label once. */
+  function choicesOf(unit: string): { id: string; label: string }[] {
+    const rows = Object.entries(table.value[unit] ?? {}).map(([id, one]) => ({ id, label: one.label }))
+    return rows.filter((one, at) => rows.findIndex((other) => other.label === one.label) === at)
+  }
+  /** A core figure as it is typed in one choice of its unit. */
+  function typedIn(value: number, unit: string, choice: string): string {
+    const one = table.value[unit]?.[choice]
+    return one ? (value * one.scale + one.shift).toFixed(one.decimals) : String(Math.round(value * 100) / 100)
+  }
+
   const labelIn = (unit: string, system: System) => table.value[unit]?.[system]?.label ?? ''
 
   return {
@@ -138,6 +149,8 @@ export const useDisplay = defineStore('display', () => {
     withUnit,
     toCore,
     label,
+    choicesOf,
+    typedIn,
     labelIn,
   }
 })

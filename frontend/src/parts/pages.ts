@@ -5,4 +5,7 @@ export const OWN_PAGES = [
   ['/starts', 'Starts'],
   ['/trends', 'Trends'],
   ['/method', 'How it judges'],
+  ['/edit', 'Change'],
+  ['/versions', 'Versions'],
+  ['/panel', 'Panel'],
 ] as const

@@ -35,8 +35,8 @@ class Airframe:
 
 
 def airframe_of(profile: Profile) -> Airframe:
-    """Return the airframe that flies as the profile's `schedule` says, with all its engines' rated power."""
-    plan: Mapping[str, float] = profile.schedule
+    """Return the airframe that flies as the profile's `flown_by` says, with all its engines' rated power."""
+    plan: Mapping[str, float] = profile.flown_by
     rated_power_hp = float(profile.engine["rated_power_hp"]) * int(profile.engine["count"])
     mass = plan.get("mass_kg", _KG_PER_HP * rated_power_hp)
     rated_w = rated_power_hp * WATTS_PER_HP

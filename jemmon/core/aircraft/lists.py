@@ -36,13 +36,15 @@ STYLES = (READ_AND_DO, FLOW_THEN_VERIFY, TWO_PEOPLE)
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
     """What a signal must show: between two figures (core units), or one word. `also` are the other engine's signals of the same
-    name, where one item stands for both engines."""
+    name, where one item stands for both engines; `has_gap`: it names a limit that the profile does not give, so that nothing shows
+    it as expected."""
 
     signal: str
     lowest: float | None = None
     highest: float | None = None
     word: str | None = None
     also: tuple[str, ...] = ()
+    has_gap: bool = False
 
     def holds(self, value: float | str | None) -> bool | None:
         """Say whether a value is as expected; None where there is none to judge."""
@@ -51,7 +53,8 @@ class Reading:
         if self.word is not None:
             return value == self.word
         assert not isinstance(value, str)
-        return (self.lowest is None or value >= self.lowest) and (self.highest is None or value <= self.highest)
+        is_inside = (self.lowest is None or value >= self.lowest) and (self.highest is None or value <= self.highest)
+        return None if is_inside and self.has_gap else is_inside
 
     def worst(self, known: Mapping[str, Any]) -> tuple[str, float | str | None, bool | None]:
         """Return (signal, value, whether it is as expected) of the engine that decides: one that is not as expected, else one
@@ -346,4 +349,11 @@ def _reading_from(body: Mapping[str, Any], limits: Mapping[str, float], place: s
     if near is not None and band is not None:
         lowest, highest = near - band, near + band
     _ordered(lowest, highest, place)
-    return Reading(signal=body["signal"], lowest=lowest, highest=highest, word=body.get("is"))
+    named = [body[key] for key in ("min_limit", "max_limit", "near_limit", "band_limit") if key in body]
+    return Reading(
+        signal=body["signal"],
+        lowest=lowest,
+        highest=highest,
+        word=body.get("is"),
+        has_gap=any(name not in limits for name in named),
+    )

@@ -5,6 +5,7 @@ Limits are looked up by name (`profile.limit("mag_drop_max_rpm")`), their unit i
 
 import hashlib
 import json
+from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -163,6 +164,12 @@ class Profile:
         return AircraftUnits(families=own.get("families", {}), gauges=own.get("gauges", {}))
 
     @property
+    def flown_by(self) -> Mapping[str, float]:
+        """By which speeds, rates and altitudes its simulated engine is flown: those of the profile, else those that the simulated
+        engine brings with it (an aircraft of one's own whose figures are not all answered)."""
+        return {**((self.bench or {}).get("flown_by", {})), **self.schedule}
+
+    @property
     def asks(self) -> tuple[str, ...]:
         """The facts that its lists ask for, by their conditions, in the order of `lists.FACTS`."""
         lists = [one for phase in self.phases for one in phase.lists]
@@ -262,7 +269,7 @@ def profile_from_json(body: object) -> Profile:
         ),
         briefing=body["briefing"],
         bench=body.get("bench"),
-        power=power_table_from(body["power"]) if "power" in body else None,
+        power=power_table_from(body["power"]) if "pct" in body.get("power", {}) else None,
         body=given,
         content_hash=hashlib.sha256(canonical_json(given).encode()).hexdigest()[:16],
         set_aside=now.words,
@@ -347,7 +354,7 @@ def _check_flown(body: Mapping[str, Any]) -> None:
     own constants are checked by the bench (`bench.layout.parameters_from`), before such a profile is taken."""
     if "bench" not in body:
         return
-    plan = body["schedule"]
+    plan = {**body["bench"].get("flown_by", {}), **body["schedule"]}
     if missing := [name for name in _FLOWN_BY if name not in plan]:
         raise ProfileError(f"schedule.{missing[0]} is missing; the simulated aircraft flies by it.")
     if not 0 < plan["climb_kt"] < plan["cruise_kt"] or plan.get("mass_kg", 1) <= 0:
@@ -386,8 +393,9 @@ def _check_names(phases: tuple[Phase, ...], body: Mapping[str, Any]) -> None:
         ("items", [item.id for item in items]),
         ("put_backs", put_backs),
     ):
-        if twice := [name for name in names if names.count(name) > 1]:
-            raise ProfileError(f"Two {what} of the profile are named {twice[0]!r}; each name is used once.")
+        name, times = Counter(names).most_common(1)[0] if names else ("", 0)
+        if times > 1:
+            raise ProfileError(f"Two {what} of the profile are named {name!r}; each name is used once.")
     wanted = [(f"Item {i.id!r}", i.gate, phase_ids, "phase") for i in items]
     wanted += [(f"Item {i.id!r}", name, put_backs, "put-back pair") for i in items for name in (i.away, i.back)]
     wanted += [(f"Put-back {row['id']!r}", row.get("back_by"), phase_ids, "phase") for row in body["put_backs"]]

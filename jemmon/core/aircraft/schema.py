@@ -86,9 +86,10 @@ _LIST = _object(
         "only_if": _CONDITIONS,
         "memory": {"type": "boolean"},
         "each_engine": {"type": "boolean"},
+        "locked": _TEXT,
         "items": {"type": "array", "items": _ITEM, "minItems": 1, "maxItems": 60},
     },
-    *("style", "flow", "only_if", "memory", "each_engine"),
+    *("style", "flow", "only_if", "memory", "each_engine", "locked"),
 )
 _PUT_BACK = _object(
     {
@@ -143,6 +144,7 @@ _POWER_ADDS: dict[str, Any] = {  # what only some types have or say
     "detents": {"type": "array", "items": _DETENT},
     "mixture": {"enum": ("lever", "detents", "automatic")},
 }
+_POWER_TABLE = ("sources", "friction_pct", "palt_ft", "rpm", "map_inhg", "pct")
 _POWER = _object(
     {
         "sources": _TEXT,
@@ -157,8 +159,10 @@ _POWER = _object(
         "avoid_rpm": {"type": "array", "items": {"type": "array", "items": _NUMBER, "minItems": 2, "maxItems": 2}},
         **_POWER_ADDS,
     },
-    *("temperature_exponent", "map_most", "ratings", "avoid_rpm", *_POWER_ADDS),
+    *("temperature_exponent", "map_most", "ratings", "avoid_rpm", *_POWER_TABLE, *_POWER_ADDS),
 )
+# a table of power is whole or not there: a type without one still says how its mixture is set
+_POWER["dependentRequired"] = {name: [other for other in _POWER_TABLE if other != name] for name in _POWER_TABLE}
 _FUEL = _object(
     {
         "tanks": {"type": "array", "items": _TEXT, "minItems": 1, "maxItems": 8},

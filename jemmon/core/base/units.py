@@ -20,6 +20,9 @@ STANDARD_INHG = 29.92126
 PASCAL_PER_INHG = HPA_PER_INHG * 100
 INHG_PER_PSI = KPA_PER_PSI * 10 / HPA_PER_INHG
 METRE_PER_FOOT = 0.3048
+METRE_PER_INCH = 0.0254
+LITRE_PER_CUBIC_INCH = 0.016387064
+WATTS_PER_HP = 745.69987
 KM_PER_NAUTICAL_MILE = 1.852
 KM_PER_STATUTE_MILE = 1.609344
 
@@ -125,6 +128,11 @@ DISPLAYS: dict[str, dict[str, Display]] = {
         "kmh": Display("km/h", KM_PER_NAUTICAL_MILE, 0, 0),
     },
     "c": {"us": Display("°F", 1.8, 32, 0), "metric": Display("°C", 1, 0, 0)},
+    "hp": {"us": Display("hp", 1, 0, 0), "metric": Display("kW", WATTS_PER_HP / 1000, 0, 0)},
+    "l": {"metric": Display("L", 1, 0, 2), "us": Display("cu in", 1 / LITRE_PER_CUBIC_INCH, 0, 1)},
+    "kg": {"us": Display("lb", 1 / KG_PER_LB, 0, 0), "metric": Display("kg", 1, 0, 0)},
+    "m": {"us": Display("in", 1 / METRE_PER_INCH, 0, 1), "metric": Display("m", 1, 0, 3)},
+    "fpm": {"us": Display("ft/min", 1, 0, 0), "metric": Display("ft/min", 1, 0, 0)},
     "s": {"us": Display("s", 1, 0, 0), "metric": Display("s", 1, 0, 0)},
     "qt": {
         "us": Display("qt", 1, 0, 1),
@@ -152,6 +160,7 @@ FAMILIES = (
     UnitFamily(
         name="fuel", title="Fuel, and oil in the sump", units=("gal", "gph", "qt"), choices=("us", "metric", "imperial")
     ),
+    UnitFamily(name="mass", title="Mass and arm", units=("kg", "m")),
     UnitFamily(name="speed", title="Airspeed", units=("kt",), choices=("us", "mph", "kmh")),
 )
 

@@ -195,11 +195,14 @@ def fuel_budget(profile: Profile, fuel_gal: float, climb: tuple[ClimbRow, ...], 
     )
 
 
+_CLIMBED_BY = {"palt_ground_ft", "climb_kt", "cruise_kt", "climb_fpm"}
+
+
 def climb_plan(profile: Profile, to_ft: float, warmer_c: float = 0.0) -> tuple[ClimbRow, ...]:
     """Return the climb from the field to an altitude [ft], a row each 1,000 ft. The rate falls with what full throttle still
     gives above what drag takes; `warmer_c` is how much warmer [°C] than the standard day the air is."""
     plan = profile.schedule
-    if profile.power is None or "climb_fpm" not in plan:
+    if profile.power is None or not plan.keys() >= _CLIMBED_BY:
         return ()
     airframe, engines = airframe_of(profile), int(profile.engine["count"])
     rated_w = float(profile.engine["rated_power_hp"]) * engines * WATTS_PER_HP

@@ -1,6 +1,8 @@
 """Aircraft as the screens show them: a line in a list, the whole profile in plain view, starts, trends, methods."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
 from ..aircraft import Checklist, Item, Profile
 from ..aircraft.limits import LIMITS
@@ -63,7 +65,7 @@ class AircraftList:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LimitLine:
     """A limit of a profile: its figure in a core unit, the part of a flight that it is read in, and where it comes from; the
-    figure that ships under this id, and whether this one differs."""
+    figure that ships under this id, and whether this one differs; who has held it against the handbook, and on which day."""
 
     name: str
     phase: str
@@ -74,6 +76,8 @@ class LimitLine:
     note: str
     shipped: float | None
     is_changed: bool
+    signed_by: str | None
+    signed_on: str | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -121,11 +125,12 @@ class PhaseInFull:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ProfilePage:
     """One aircraft in plain view: every limit with its source, every list, what is put back, what is not judged for want of a
-    limit, which limits of an earlier format are read no more."""
+    limit, which limits of an earlier format are read no more; `unsigned` limits nobody has held against the handbook."""
 
     aircraft: AircraftLine
     content_hash: str
     limits: tuple[LimitLine, ...]
+    unsigned: int
     put_backs: tuple[PutBackLine, ...]
     phases: tuple[PhaseInFull, ...]
     emergency: tuple[EmergencyDrill, ...]
@@ -195,8 +200,11 @@ class PlanPage:
 _PLACE = {name: place for place, name in enumerate(LIMITS)}  # the order of a flight
 
 
-def profile_page(profile: Profile, ships: Profile | None) -> ProfilePage:
-    """Return one aircraft in plain view, held against what ships under its id."""
+def profile_page(
+    profile: Profile, ships: Profile | None, signed: Mapping[str, tuple[str, str]] = MappingProxyType({})
+) -> ProfilePage:
+    """Return one aircraft in plain view, held against what ships under its id; `signed` says by limit who has held its figure
+    against the handbook, and on which day."""
     shipped = {name: limit.value for name, limit in ships.limits.items()} if ships else {}
     return ProfilePage(
         aircraft=aircraft_line(profile),
@@ -212,9 +220,12 @@ def profile_page(profile: Profile, ships: Profile | None) -> ProfilePage:
                 note=limit.note,
                 shipped=shipped.get(name),
                 is_changed=ships is not None and shipped.get(name) != limit.value,
+                signed_by=signed.get(name, (None, None))[0],
+                signed_on=signed.get(name, (None, None))[1],
             )
             for name, limit in sorted(profile.limits.items(), key=lambda row: _PLACE[row[0]])
         ),
+        unsigned=sum(1 for name in profile.limits if name not in signed),
         put_backs=tuple(PutBackLine(title=p.title, back=p.back, due_s=p.due_s) for p in profile.put_backs),
         phases=tuple(PhaseInFull(title=phase.title, lists=_lists(phase.lists)) for phase in profile.phases),
         emergency=emergency_of(profile),

@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import type { Spot } from '@/api/schema'
+
+/** The photo of a panel with rings at the controls; a tap says where. */
+const props = defineProps<{
+  /** The aircraft's id. */
+  id: string
+  /** Where the controls are. */
+  spots: Spot[]
+  /** The control that is shown larger. */
+  chosen: string
+  /** Whether a tap means something. */
+  canTap?: boolean
+}>()
+const emit = defineEmits<{
+  /** Where it was touched, from the left and the top edge (0 to 1). */
+  tap: [x: number, y: number]
+}>()
+function tap(event: MouseEvent) {
+  const box = (event.currentTarget as HTMLElement).getBoundingClientRect()
+  if (props.canTap) emit('tap', (event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height)
+}
+/** A policy of the page forbids styles in the text: a ring is put where it belongs by the script. */
+function place(ring: unknown, spot: Spot) {
+  if (!(ring instanceof HTMLElement)) return
+  ring.style.left = `${spot.x * 100}%`
+  ring.style.top = `${spot.y * 100}%`
+}
+</script>
+
+<template>
+  <div class="photo" :class="{ aims: canTap }" @click="tap">
+    <img :src="`/api/aircraft/${id}/panel.jpg`" alt="The panel" draggable="false" />
+    <span
+      v-for="spot in spots"
+      :key="spot.control"
+      :ref="(ring) => place(ring, spot)"
+      class="ring"
+      :class="{ chosen: spot.control === chosen }"
+    />
+  </div>
+</template>
+
+<style scoped>
+.photo {
+  position: relative;
+  line-height: 0;
+}
+.aims {
+  cursor: crosshair;
+}
+img {
+  width: 100%;
+  border-radius: 10px;
+}
+.ring {
+  position: absolute;
+  width: 28px;
+  height: 28px;
+  margin: -14px 0 0 -14px;
+  border: 3px solid #fff;
+  outline: 2px solid #000;
+  border-radius: 50%;
+  pointer-events: none;
+}
+.ring.chosen {
+  width: 64px;
+  height: 64px;
+  margin: -32px 0 0 -32px;
+  border-width: 6px;
+}
+</style>

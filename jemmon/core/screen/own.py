@@ -1,0 +1,106 @@
+"""What the pages of an aircraft of one's own show: questions, versions, what differs, the panel's photo."""
+
+from dataclasses import dataclass
+
+from ..aircraft import Profile
+from ..aircraft.compare import Difference
+from ..aircraft.questions import Question, questions_of
+from .aircraft import AircraftLine, aircraft_line
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class QuestionsPage:
+    """What a new aircraft of this kind is asked for; `comes_with` is what it has from the kind, to be read through."""
+
+    kind: AircraftLine
+    questions: tuple[Question, ...]
+    comes_with: tuple[str, ...]
+
+
+def questions_page(kind: Profile) -> QuestionsPage:
+    """Return the questions of a kind."""
+    lists = [one for phase in kind.phases for one in phase.lists]
+    comes = [
+        f"{len(lists)} lists with {len(kind.items)} items",
+        f"{len(kind.body['emergency'])} emergency cards",
+        f"{len(kind.put_backs)} temporary settings",
+        "figures of common practice, each with that word",
+    ]
+    if kind.bench is not None:
+        comes.append("the kind's simulated engine, to practise on")
+    return QuestionsPage(kind=aircraft_line(kind), questions=questions_of(kind), comes_with=tuple(comes))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class VersionLine:
+    """A version: its number, its content, what was said of it, by whom, when, whether it counts now."""
+
+    number: int
+    content_hash: str
+    note: str
+    who: str
+    saved_utc: str
+    counts: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class VersionsPage:
+    """The versions of an aircraft, the newest first, and whether something is being written."""
+
+    aircraft: AircraftLine
+    versions: tuple[VersionLine, ...]
+    has_draft: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DifferencesPage:
+    """What differs between two versions, line by line."""
+
+    before: int
+    after: int
+    lines: tuple[Difference, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PanelControl:
+    """A control that a panel may show: which items name it, where it is in words, what it is mistaken for."""
+
+    id: str
+    title: str
+    where: str | None
+    mistaken_for: str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Spot:
+    """Where a control is on the photo, from its left and its top edge (0 to 1)."""
+
+    control: str
+    x: float
+    y: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PanelPage:
+    """An aircraft's panel: the photo's size (None: there is no photo), its spots, and the controls that its lists name."""
+
+    aircraft: AircraftLine
+    width: int | None
+    height: int | None
+    spots: tuple[Spot, ...]
+    controls: tuple[PanelControl, ...]
+
+
+def controls_of(profile: Profile) -> tuple[PanelControl, ...]:
+    """Return the controls that an aircraft's lists name: those with a place or a lever, each once, in the order of the flight."""
+    found: dict[str, PanelControl] = {}
+    for item in profile.items.values():
+        name = control_of(item.of, item.id)
+        if (item.where or item.lever) and name not in found:
+            found[name] = PanelControl(id=name, title=item.challenge, where=item.where, mistaken_for=item.mistaken_for)
+    return tuple(found.values())
+
+
+def control_of(of: str | None, item_id: str) -> str:
+    """Return the name by which an item's control is marked on a photo: the library's, else the item's own without its engine."""
+    return of or item_id.split("@")[0]
