@@ -137,8 +137,9 @@ class ProfileTaken:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DraftKept:
-    """A draft that is on disk, and what is wrong with it."""
+    """A draft that is on disk, and what is wrong with it; written back to what counts, there is none."""
 
+    is_draft: bool
     wrong: tuple[Wrong, ...]
 
 

@@ -99,7 +99,9 @@ def keep_draft(profile_id: str) -> DraftKept:
     """Keep what is being written, whatever is wrong with it, and say what is."""
     hangar = _hangar()
     body = body_from_text(request.get_data())
-    return DraftKept(wrong=workshop.keep_draft(hangar.database, hangar.profile(profile_id), body))
+    profile = hangar.profile(profile_id)
+    wrong = workshop.keep_draft(hangar.database, profile, body)
+    return DraftKept(is_draft=body != profile.body, wrong=wrong)
 
 
 @route(bp, "DELETE", "/draft", answer=EditPage, fails=_FAILS)
@@ -190,7 +192,7 @@ def take_lists(profile_id: str, body: TextAsked) -> ListsTaken:
     """Put lists that were pasted as text into the draft, and say how each line was matched."""
     hangar = _hangar()
     taken = workshop.take_text(hangar.database, hangar.profile(profile_id), body.text)
-    lines = tuple(MatchedLine(line=line, matched=how) for line, how in taken.found)
+    lines = tuple(MatchedLine(line=one.line, matched=one.how) for one in taken.found)
     return ListsTaken(lines=lines, wrong=taken.wrong)
 
 

@@ -11,7 +11,7 @@ from ..core.aircraft import Profile
 from ..core.aircraft.additions import check_locked, with_additions
 from ..core.aircraft.compare import Difference, differences
 from ..core.aircraft.limits import LIMITS
-from ..core.aircraft.list_text import lists_from_text
+from ..core.aircraft.list_text import Match, lists_from_text
 from ..core.aircraft.own import own_id, own_profile
 from ..core.aircraft.problems import Wrong, wrong_in
 from ..core.aircraft.questions import answered, by_id
@@ -219,7 +219,7 @@ def sign_limits(database: Database, profile: Profile, limits: Sequence[str], who
 class TextTaken:
     """Lists that were read from text into the draft: each line with how it was matched (kept, known, own), and what is wrong."""
 
-    found: tuple[tuple[str, str], ...]
+    found: tuple[Match, ...]
     wrong: tuple[Wrong, ...]
 
 

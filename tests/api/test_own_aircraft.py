@@ -91,7 +91,7 @@ def test_a_draft_counts_for_nothing_until_it_is_saved_and_comes_back_after_a_rel
     def change(body):
         body["limits"]["rpm_max"]["value"] = 2_650
 
-    assert edited(client, own, change) == {"wrong": []}
+    assert edited(client, own, change) == {"is_draft": True, "wrong": []}
     again = client.get(f"/api/aircraft/{own}/edit").json
     assert again["is_draft"]
     assert again["body"]["limits"]["rpm_max"]["value"] == 2_650

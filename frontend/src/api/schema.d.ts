@@ -1483,9 +1483,11 @@ export interface components {
     }
     /**
      * DraftKept
-     * @description A draft that is on disk, and what is wrong with it.
+     * @description A draft that is on disk, and what is wrong with it; written back to what counts, there is none.
      */
     DraftKept: {
+      /** Is Draft */
+      is_draft: boolean
       /** Wrong */
       wrong: components['schemas']['Wrong'][]
     }
@@ -1829,6 +1831,8 @@ export interface components {
       last_seq: number
       /** At S */
       at_s: number
+      /** Aircraft */
+      aircraft: string
       /** Registration */
       registration: string
       /** Source */
@@ -3834,7 +3838,8 @@ export interface components {
     }
     /**
      * ShownItem
-     * @description The item of this moment, with its live reading, its expectation, its clock or count, and its check's last finding.
+     * @description The item of this moment, with its live reading, its expectation, its clock or count, and its check's last finding;
+     *     `control` is the name by which its control is marked on a photo of the panel.
      */
     ShownItem: {
       /** Id */
@@ -3863,6 +3868,8 @@ export interface components {
       where: string | null
       /** Mistaken For */
       mistaken_for: string | null
+      /** Control */
+      control: string
       /** Killer */
       killer: boolean
       /** Hold S */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useEventListener, useLocalStorage } from '@vueuse/core'
-import { computed, onBeforeUnmount, ref, watchEffect } from 'vue'
+import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watchEffect } from 'vue'
 import { useRouter } from 'vue-router'
 import { answer, api, newId } from '@/api/client'
 import { useSending } from '@/api/useAnswer'
@@ -31,7 +31,31 @@ const section = computed(() => page.value?.sections.find((one) => one.id === cho
 const shape = computed(() => section.value?.shape)
 const FORMS = { fields: FieldsForm, rows: RowsForm, power: PowerForm } as const
 const wrong = computed(() => draft.wrong.value)
-const STATES = { kept: 'Draft kept', writing: 'Writing …', away: 'Not kept yet: the server is away' }
+const lists = useTemplateRef<InstanceType<typeof ListsForm>>('lists')
+/** A place as it is read: the section, then the names of what is on the way. */
+function placeWords(place: string): string {
+  const parts = place.split('.')
+  const names = parts.map((part, at) => {
+    const here = draft.at(parts.slice(0, at + 1).join('.')) as { title?: string; challenge?: string } | undefined
+    const limit = parts[0] === 'limits' && at === 1 ? page.value?.limits.find((row) => row.name === part) : undefined
+    return limit?.title ?? here?.challenge ?? here?.title ?? (/^\d+$/.test(part) ? '' : part.replaceAll('_', ' '))
+  })
+  return names.filter((one) => one && one !== 'lists' && one !== 'items' && one !== 'phases').join(' › ')
+}
+/** Open the section, and in the lists the item, where something is wrong. */
+async function show(place: string) {
+  const own = page.value?.sections.filter((one) => place === one.path || place.startsWith(`${one.path}.`)) ?? []
+  const nearest = own.filter((one) => one.path).sort((a, b) => b.path.length - a.path.length)[0]
+  chosen.value = place.startsWith('phases.') && !place.includes('instruments') ? 'lists' : (nearest?.id ?? 'names')
+  await nextTick()
+  lists.value?.show(place)
+}
+const STATES = {
+  none: 'As it was saved',
+  kept: 'Draft kept',
+  writing: 'Writing …',
+  away: 'Not kept yet: the server is away',
+}
 watchEffect(() => {
   const units = (draft.body.value.units ?? null) as { families?: object; gauges?: object } | null
   display.aircraft = page.value
@@ -100,7 +124,10 @@ const troubles = computed(() => [draft.problem.value, notSaved.value, notTried.v
         </p>
         <ul>
           <li v-for="one in wrong.slice(0, 6)" :key="one.place + one.rule">
-            <b v-if="one.place">{{ one.place.replaceAll('.', ' › ') }}:</b> {{ display.sentence(one.rule) }}
+            <button v-if="one.place" type="button" class="plain" @click="show(one.place)">
+              <b>{{ placeWords(one.place) }}</b>
+            </button>
+            {{ display.sentence(one.rule) }}
             {{ one.way_out }}
           </li>
         </ul>
@@ -110,35 +137,37 @@ const troubles = computed(() => [draft.problem.value, notSaved.value, notTried.v
           >What was changed <el-input v-model="note" size="large" placeholder="Oil limits of the new engine"
         /></label>
         <label>Who <el-input v-model="who" size="large" placeholder="Your name" /></label>
-        <button type="submit" class="main" :disabled="isSending || !!wrong.length">
+        <button type="submit" class="main" :disabled="isSending || !!wrong.length || draft.state.value === 'none'">
           Save version {{ page.version + 1 }}
         </button>
       </form>
-      <nav class="sections" aria-label="Sections">
-        <button
-          v-for="one in page.sections"
-          :key="one.id"
-          type="button"
-          :aria-pressed="one.id === section.id"
-          @click="chosen = one.id"
-        >
-          {{ one.title }}
-        </button>
-      </nav>
-      <section :aria-label="section.title">
-        <h2>{{ section.title }}</h2>
-        <p class="soft">{{ section.about }}</p>
-        <ListsForm v-if="shape === 'lists'" :draft="draft" />
-        <LimitsForm v-else-if="shape === 'limits'" :draft="draft" />
-        <InstrumentsForm v-else-if="shape === 'instruments'" :draft="draft" />
-        <component
-          :is="FORMS[shape as keyof typeof FORMS]"
-          v-else
-          :key="section.id"
-          :section="section"
-          :draft="draft"
-        />
-      </section>
+      <div class="parts">
+        <nav class="sections" aria-label="Sections">
+          <button
+            v-for="one in page.sections"
+            :key="one.id"
+            type="button"
+            :aria-pressed="one.id === section.id"
+            @click="chosen = one.id"
+          >
+            {{ one.title }}
+          </button>
+        </nav>
+        <section :aria-label="section.title">
+          <h2>{{ section.title }}</h2>
+          <p class="soft">{{ section.about }}</p>
+          <ListsForm v-if="shape === 'lists'" ref="lists" :draft="draft" />
+          <LimitsForm v-else-if="shape === 'limits'" :draft="draft" />
+          <InstrumentsForm v-else-if="shape === 'instruments'" :draft="draft" />
+          <component
+            :is="FORMS[shape as keyof typeof FORMS]"
+            v-else
+            :key="section.id"
+            :section="section"
+            :draft="draft"
+          />
+        </section>
+      </div>
     </template>
   </PageFrame>
 </template>
@@ -162,11 +191,33 @@ const troubles = computed(() => [draft.problem.value, notSaved.value, notTried.v
 .save .main {
   font-size: 22px;
 }
+.parts {
+  display: grid;
+  grid-template-columns: 190px minmax(0, 1fr);
+  gap: 24px;
+  align-items: start;
+}
 .sections {
-  gap: 6px;
+  gap: 4px;
 }
 .sections button {
+  flex: 1 1 100%;
   padding: 0 12px;
+  text-align: left;
+  border-color: transparent;
+  background: none;
+}
+.sections button[aria-pressed='true'] {
+  background: var(--key);
+}
+@media (max-width: 800px) {
+  .parts {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .sections button {
+    flex: 0 1 auto;
+    border-color: var(--edge);
+  }
 }
 ul {
   margin: 0 0 8px;

@@ -206,6 +206,10 @@ fieldset {
 .bad :deep(.el-select__wrapper) {
   box-shadow: 0 0 0 2px var(--stop) inset;
 }
+.field :deep(.el-checkbox__label) {
+  font-size: var(--small);
+  white-space: normal;
+}
 .sr {
   position: absolute;
   clip-path: inset(50%);

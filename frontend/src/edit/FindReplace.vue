@@ -40,10 +40,4 @@ function replaceAll() {
 .row label {
   flex: 1 1 200px;
 }
-summary {
-  min-height: 48px;
-  display: flex;
-  align-items: center;
-  cursor: pointer;
-}
 </style>

@@ -85,17 +85,11 @@ function put(field: FormField, of: 'reading' | 'measure', given: Json | undefine
 }
 .fields {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(210px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(180px, 1fr));
   gap: 10px 14px;
 }
 .whole {
   grid-column: 1 / -1;
-}
-summary {
-  min-height: 48px;
-  display: flex;
-  align-items: center;
-  cursor: pointer;
 }
 h4 {
   margin: 14px 0 4px;

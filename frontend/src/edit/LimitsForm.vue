@@ -47,7 +47,7 @@ function add(name: string) {
   </div>
   <div v-for="row in shown" :key="row.name" class="limit">
     <p>
-      <b>{{ row.title }}</b>
+      <b>{{ row.title }}</b>{{ ' ' }}
       <small class="soft">
         {{ row.phase }}; such figures lie within {{ range(row) }}.
         {{ signed.get(row.name) ? `Signed by ${signed.get(row.name)!.who}, ${signed.get(row.name)!.signed_on}.` : '' }}
@@ -82,9 +82,12 @@ function add(name: string) {
   display: grid;
   grid-template-columns: 150px 200px minmax(0, 1fr) auto;
   gap: 4px 12px;
-  align-items: end;
+  align-items: start;
   padding: 8px 0;
   border-bottom: 1px solid var(--line);
+}
+.limit > button {
+  margin-top: 26px; /* beside the fields, below the height of their titles */
 }
 .limit > p {
   grid-column: 1 / -1;

@@ -116,6 +116,14 @@ function removeList() {
   props.draft.set(`phases.${phase}.lists`, listsOf(phases.value[phase]!).toSpliced(one, 1))
   choose(`${phase}.0`)
 }
+/** Choose the item at a place (`phases.0.lists.1.items.2`). */
+function show(place: string) {
+  const found = place.match(/^phases\.(\d+)\.lists\.(\d+)(?:\.items\.(\d+))?/)
+  if (!found) return
+  choose(`${found[1]}.${found[2]}`)
+  void select(Number(found[3] ?? 0))
+}
+defineExpose({ show })
 const lock = (who: string | undefined) => props.draft.set(`${listPath.value}.locked`, who)
 const lockedBy = ref('')
 </script>
@@ -228,12 +236,6 @@ const lockedBy = ref('')
 }
 .about {
   margin: 6px 0;
-}
-summary {
-  min-height: 48px;
-  display: flex;
-  align-items: center;
-  cursor: pointer;
 }
 .fields {
   display: grid;

@@ -51,12 +51,6 @@ const { problem, isSending, go } = useSending(async () => {
 </template>
 
 <style scoped>
-summary {
-  min-height: 48px;
-  display: flex;
-  align-items: center;
-  cursor: pointer;
-}
 .matched {
   max-height: 240px;
   overflow-y: auto;

@@ -17,7 +17,7 @@ export function useDraft(id: string) {
   const body = shallowRef<JsonObject>({})
   const wrong = shallowRef<Wrong[]>([])
   const problem = ref('')
-  const state = ref<'kept' | 'writing' | 'away'>('kept')
+  const state = ref<'none' | 'kept' | 'writing' | 'away'>('none')
   const past = shallowRef<JsonObject[]>([])
   const future = shallowRef<JsonObject[]>([])
   let last = { path: '', at: 0 }
@@ -41,6 +41,7 @@ export function useDraft(id: string) {
     page.value = said
     body.value = said.body as JsonObject
     wrong.value = said.wrong
+    state.value = said.is_draft ? 'kept' : 'none'
     past.value = []
     future.value = []
     problem.value = ''
@@ -90,7 +91,7 @@ export function useDraft(id: string) {
     try {
       const said = await answer(api.PUT('/api/aircraft/{profile_id}/draft', { params, body: sent }))
       wrong.value = said.wrong
-      if (!isChanged) state.value = 'kept'
+      if (!isChanged) state.value = said.is_draft ? 'kept' : 'none'
       localStorage.removeItem(pending)
       problem.value = ''
     } catch (error) {
@@ -119,7 +120,6 @@ export function useDraft(id: string) {
     isChanged = false
     localStorage.removeItem(pending)
     take(await answer(api.DELETE('/api/aircraft/{profile_id}/draft', { params })))
-    state.value = 'kept'
   }
 
   useEventListener(window, 'pagehide', () => {

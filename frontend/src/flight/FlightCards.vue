@@ -1,5 +1,8 @@
 <script setup lang="ts">
 import type { Frame } from '@/api/schema'
+import { watch } from 'vue'
+import PanelPhoto from '@/aircraft/PanelPhoto.vue'
+import { usePanelSpots } from './usePanelSpots'
 import { KEYS } from './useKeys'
 import { useFlight } from './flight'
 import BriefingLines from './BriefingLines.vue'
@@ -8,13 +11,20 @@ import SideCard from './SideCard.vue'
 import { useDisplay } from '@/parts/display'
 
 /** What lies beside the flight and is asked for: keys, the take-off briefing, all cylinders, the emergency drills. */
-defineProps<{
+const props = defineProps<{
   /** The newest frame. */
   frame: Frame
 }>()
 const display = useDisplay()
 /** Which card is open. */
-const card = defineModel<'keys' | 'emergency' | 'briefing' | 'cylinders'>()
+const card = defineModel<'keys' | 'emergency' | 'briefing' | 'cylinders' | 'where'>()
+/** Where the control of this item is on the photo of the panel. */
+const spot = usePanelSpots(
+  () => props.frame.aircraft,
+  () => props.frame.item?.control,
+)
+watch(spot, (found) => !found && card.value === 'where' && (card.value = undefined))
+defineExpose({ spot })
 const flight = useFlight()
 </script>
 
@@ -29,6 +39,15 @@ const flight = useFlight()
     <button type="button" class="main" @click="(flight.event('briefing_read', {}), (card = undefined))">
       Briefing read
     </button>
+  </SideCard>
+  <SideCard
+    v-if="card === 'where' && spot && frame.item"
+    :title="frame.item.challenge"
+    over-list
+    @closed="card = undefined"
+  >
+    <PanelPhoto :id="frame.aircraft" :spots="[spot]" :chosen="spot.control" />
+    <p>{{ frame.item.where }}{{ frame.item.mistaken_for ? ` Not: ${frame.item.mistaken_for}.` : '' }}</p>
   </SideCard>
   <SideCard v-if="card === 'cylinders'" title="Cylinders" over-list @closed="card = undefined">
     <CylinderBars :engines="frame.cylinders" />

@@ -48,7 +48,8 @@ const router = useRouter()
 const tones = useTones()
 useWakeLock()
 const speeds = ref([1, 4, 10])
-const card = ref<'keys' | 'emergency' | 'briefing' | 'cylinders'>()
+const card = ref<'keys' | 'emergency' | 'briefing' | 'cylinders' | 'where'>()
+const cards = useTemplateRef<InstanceType<typeof FlightCards>>('cards')
 const isTyping = ref(false)
 const problem = ref('')
 const levers = useTemplateRef<InstanceType<typeof EngineLevers>>('levers')
@@ -148,7 +149,12 @@ useFlightKeys({ go, card, isTyping, pad, levers })
         <WeatherWorking v-if="item.watch === 'weather'" :air="frame.air" />
         <BriefingLines v-if="item.watch === 'briefing'" :lines="frame.briefing.lines" />
         <StartAdviceLines v-if="frame.advice" :item="item" :advice="frame.advice" />
-        <ItemTools :item="item" :stopped="does === 'stopped'" />
+        <ItemTools
+          :item="item"
+          :stopped="does === 'stopped'"
+          :has-photo="!!cards?.spot"
+          @where="card = card === 'where' ? undefined : 'where'"
+        />
       </template>
       <StartClocks v-if="shows?.starting" :frame="frame" :fastest="speeds.at(-1) ?? 1" />
       <WarmUpLines :frame="frame" />
@@ -248,7 +254,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
         </button>
       </div>
     </div>
-    <FlightCards v-model="card" :frame="frame" />
+    <FlightCards ref="cards" v-model="card" :frame="frame" />
   </main>
   <p v-else class="page">{{ problem || 'Looking for the flight …' }}</p>
 </template>

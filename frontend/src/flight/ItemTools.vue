@@ -13,6 +13,12 @@ const props = defineProps<{
   item: ShownItem
   /** A STOP stands against it: going on is small and deliberate, and stays on record. */
   stopped?: boolean
+  /** Its control is marked on the photo of the panel. */
+  hasPhoto?: boolean
+}>()
+defineEmits<{
+  /** Show where it is. */
+  where: []
 }>()
 const flight = useFlight()
 const display = useDisplay()
@@ -56,6 +62,7 @@ function setAside([how, reason]: [How, string]) {
 
 <template>
   <div class="tools">
+    <p v-if="hasPhoto"><button type="button" @click="$emit('where')">Show where it is</button></p>
     <div v-if="item.hold_s !== null" class="row">
       <button type="button" @click="flight.event('timer_started', { item: item.id })">
         {{ held === null ? `Start ${item.hold_s} s` : 'Start again' }}

@@ -9,7 +9,7 @@ interface Screen {
   /** What the main button does. */
   go: () => unknown
   /** Which card is open beside the flight. */
-  card: Ref<'keys' | 'emergency' | 'briefing' | 'cylinders' | undefined>
+  card: Ref<'keys' | 'emergency' | 'briefing' | 'cylinders' | 'where' | undefined>
   /** Whether figures are typed. */
   isTyping: Ref<boolean>
   /** The pad, where one is open. */

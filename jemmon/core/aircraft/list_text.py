@@ -5,7 +5,6 @@ Out: `#` a phase, `##` a list, `- challenge | response`, the reason indented bel
 (lever, reading, check); one that the library knows by its words comes from there; the rest are the pilot's own.
 """
 
-import difflib
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
@@ -13,15 +12,18 @@ from typing import Any
 
 from ..base.errors import ProfileError
 from .composition import Library
+from .matching import best_match, heading_of
 
 OWN, KEPT, KNOWN = "own", "kept", "known"
+UNMARKED = 0  # the level of a heading without its mark: a phase or a list, by its words
+_UNSAID = "Done"
+_CLEARLY = 0.1  # an item of the library that fits so much better is taken before one of the list
 _OWN_WHY = "An item of the pilot's own list."
 _HEADING = re.compile(r"^(#{1,2})\s+(.+?)\s*#*$")
 # what stands between a challenge and its response: a bar, a row of dots, a tab, a dash or a colon with spaces, three spaces
-_BETWEEN = re.compile(r"\s*\|\s*|\s*(?:\.{2,}|…+|·{2,})\s*|\t+|\s+[-–—]+>?\s+|:\s+|\s{3,}")
+_BETWEEN = re.compile(r"\s*\|\s*|\s*(?:\.{2,}|…+|·{2,})\s*|\t+|\s+(?:[-–—]+>?|=+>|→)\s+|:\s+|\s{3,}")
 _BAR = " | "
 _BULLET = re.compile(r"^(?:[-*•☐□]|\d+[.)]|\[ ?\])\s+")
-_SAME_WORDS = 0.82  # how alike two texts are that mean one item (tried on the lists of the shipped kinds)
 _ABBREVIATED = {"mags": "magnetos", "prop": "propeller", "carb": "carburettor", "alt": "alternator", "temps": "temperatures",
                 "press": "pressure", "batt": "battery", "xpdr": "transponder", "inst": "instruments"}  # fmt: skip
 
@@ -37,7 +39,7 @@ class Line:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Heading:
-    """A heading: of a phase (level 1) or a list (level 2), and the line of the text that it is."""
+    """A heading: of a phase (level 1), a list (level 2) or either (unmarked), and the line of the text that it is."""
 
     level: int
     title: str
@@ -45,16 +47,25 @@ class Heading:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Match:
+    """How a line was found: `kept` (the profile had it in that phase), `known` (from the library), `own` (neither); `of` is the
+    library's name of it."""
+
+    line: str
+    how: str
+    of: str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ReadLists:
-    """A profile's JSON with its lists as a text says, and how each item was found: `kept` (the profile had it in that list),
-    `known` (from the library), `own` (neither)."""
+    """A profile's JSON with its lists as a text says, and how each line was found, in their order."""
 
     body: dict[str, Any]
-    found: tuple[tuple[str, str], ...]
+    found: tuple[Match, ...]
 
     def count(self, how: str) -> int:
         """Return how many items were found so."""
-        return sum(way == how for _, way in self.found)
+        return sum(match.how == how for match in self.found)
 
 
 def lists_as_text(body: Mapping[str, Any]) -> str:
@@ -77,29 +88,52 @@ def lists_from_text(text: str, body: Mapping[str, Any], library: Library) -> Rea
         ProfileError: nothing in the text is an item, an item stands under no phase, or a phase is none of the profile.
     """
     phases = [{**phase, "lists": list(phase["lists"])} for phase in body["phases"]]
-    found: list[tuple[str, str]] = []
+    found: list[Match] = []
     taken = {item["id"] for phase in phases for one in phase["lists"] for item in one["items"]}
-    phase: dict[str, Any] | None = None
+    place = Place()
     for heading, lines in _parts(text):
-        if (
-            heading is not None
-            and (named := _titled(phases, heading.title)) is not None
-            and not (heading.level == 2 and phase)
-        ):
-            phase = named
-            title = phase["lists"][0]["title"] if lines and phase["lists"] else None
-        else:
-            title = heading.title if heading is not None else None
+        place = _placed(heading, place, phases, bool(lines))
         if not lines:
-            _check_phase(heading, phase, phases)
+            _check_phase(heading, place.phase, phases)
             continue
-        if phase is None or title is None:
+        if place.phase is None or place.title is None:
             known = ", ".join(row["title"] for row in phases)
             raise ProfileError(f"{lines[0].challenge!r} stands under no phase; begin with a heading of one: {known}.")
-        _put_list(phase, title, lines, library, taken, found)
+        _put_list(place, lines, library, taken, found)
     if not found:
         raise ProfileError("Nothing in this text is an item; write one a line, `challenge | response`.")
     return ReadLists(body={**body, "phases": phases}, found=tuple(found))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Place:
+    """Where lines go: the phase, the title of the list, and which parts of the library its heading names."""
+
+    phase: dict[str, Any] | None = None
+    title: str | None = None
+    slots: tuple[str, ...] = ()
+
+
+def _placed(heading: Heading | None, before: Place, phases: list[dict[str, Any]], has_lines: bool) -> Place:
+    """Return where the lines below a heading go: a phase or a list by its own title, else by what its words name in a flight, else
+    as a new list of the phase before."""
+    if heading is None:
+        return Place(phase=before.phase, slots=before.slots)
+    meant = heading_of(heading.title)
+    slots = meant.slots if meant else before.slots
+    is_list = heading.level == 2 and before.phase is not None
+    if not is_list and (named := _titled(phases, heading.title)) is not None:
+        title = named["lists"][0]["title"] if has_lines and named["lists"] else None
+        return Place(phase=named, title=title, slots=slots)
+    if heading.level == UNMARKED:
+        for phase in phases:
+            if (own := _titled(phase["lists"], heading.title)) is not None:
+                return Place(phase=phase, title=own["title"], slots=slots)
+        for kind in meant.kinds if meant else ():
+            found = [phase for phase in phases if phase["kind"] == kind]
+            if found:
+                return Place(phase=found[0], title=heading.title, slots=slots)
+    return Place(phase=before.phase, title=heading.title, slots=slots)
 
 
 def _check_phase(heading: Heading | None, phase: dict[str, Any] | None, phases: Sequence[dict[str, Any]]) -> None:
@@ -109,24 +143,30 @@ def _check_phase(heading: Heading | None, phase: dict[str, Any] | None, phases: 
 
 
 def _parts(text: str) -> Iterator[tuple[Heading | None, list[Line]]]:
-    """Yield each heading with the lines below it."""
+    """Yield each heading with the lines below it. A line by itself, if not a heading, is an item without a response."""
     heading: Heading | None = None
     lines: list[Line] = []
+    is_after_gap = True
     for number, raw in enumerate(text.splitlines(), 1):
         if not raw.strip():
+            is_after_gap = True
             continue
         marked = _HEADING.match(raw.strip())
         line = None if marked else _line(raw)
-        if marked or line is None and not raw.startswith((" ", "\t")):
+        is_alone = line is None and not raw.startswith((" ", "\t"))
+        if marked or is_alone and (is_after_gap or raw.rstrip().endswith(":") or raw.isupper()):
             if heading is not None or lines:
                 yield heading, lines
             title = marked[2] if marked else raw.strip().rstrip(":")
-            heading, lines = Heading(level=len(marked[1]) if marked else 2, title=title, number=number), []
+            heading, lines = Heading(level=len(marked[1]) if marked else UNMARKED, title=title, number=number), []
+        elif is_alone:
+            lines.append(Line(challenge=_sentence(_BULLET.sub("", raw.strip())), response=_UNSAID))
         elif line is not None and not (raw.startswith("    ") and lines and _BAR not in raw):
             lines.append(line)
         elif lines:
             why = f"{lines[-1].why} {raw.strip()}".strip()
             lines[-1] = Line(challenge=lines[-1].challenge, response=lines[-1].response, why=why)
+        is_after_gap = False
     if heading is not None or lines:
         yield heading, lines
 
@@ -158,59 +198,70 @@ def _plain(text: str) -> str:
 
 
 def _put_list(
-    phase: dict[str, Any],
-    title: str,
+    place: Place,
     lines: Sequence[Line],
     library: Library,
     taken: set[str],
-    found: list[tuple[str, str]],
+    found: list[Match],
 ) -> None:
     """Put a list of these lines into a phase, in the place of its own of this title or behind the last."""
+    phase, title = place.phase, place.title
+    assert phase is not None
+    assert title is not None
     before = _titled(phase["lists"], title)
-    had = list(before["items"]) if before else []
-    taken -= {item["id"] for item in had}
-    items = []
+    had = [item for one in phase["lists"] for item in one["items"]]
+    each_engine = {item["id"] for one in phase["lists"] if one.get("each_engine") for item in one["items"]}
+    items: list[dict[str, Any]] = []
+    taken -= {item["id"] for item in before["items"]} if before else set()
     for line in lines:
-        item, how = _item(line, had, library, taken)
+        item, how = _item(line, had, library, taken, place.slots)
         taken.add(item["id"])
         items.append(item)
-        found.append((line.challenge, how))
-    if before is not None:
-        phase["lists"][phase["lists"].index(before)] = {**before, "items": items}
+        found.append(Match(line=line.challenge, how=how, of=item.get("of")))
+    own = {item["id"] for item in items}
+    if before is None:  # an item that the new list has taken from another of its phase is there no more
+        names = {one["id"] for one in phase["lists"]}
+        phase["lists"] = [{**one, "items": [i for i in one["items"] if i["id"] not in own]} for one in phase["lists"]]
+        phase["lists"] = [one for one in phase["lists"] if one["items"]]
+        each = {"each_engine": True} if each_engine & own else {}
+        phase["lists"].append({"id": _free(_slug(title), names), "title": title, **each, "items": items})
     else:
-        phase["lists"].append(
-            {"id": _free(_slug(title), {one["id"] for one in phase["lists"]}), "title": title, "items": items}
-        )
+        phase["lists"] = [
+            {**one, "items": items if one is before else [i for i in one["items"] if i["id"] not in own]}
+            for one in phase["lists"]
+            if one is before or any(i["id"] not in own for i in one["items"])
+        ]
 
 
-def _item(line: Line, had: list[dict[str, Any]], library: Library, taken: set[str]) -> tuple[dict[str, Any], str]:
-    own = _nearest(line, had)
+def _item(
+    line: Line, had: list[dict[str, Any]], library: Library, taken: set[str], slots: tuple[str, ...]
+) -> tuple[dict[str, Any], str]:
+    own = _exact(line, had)
+    here_only = [row for row in library.values() if not slots or row.get("slot") in slots]
+    known = None if own else _exact(line, here_only)
+    if own is None and known is None:
+        here = best_match(line.challenge, line.response, had)
+        there = best_match(line.challenge, line.response, library.values(), slots)
+        if here and not (there and there.score > here.score + _CLEARLY):
+            own = here.row
+        elif there:
+            known = there.row
+    if own is None and known is not None:
+        own = next((row for row in had if row.get("of") == known["id"]), None)
     if own is not None:
-        had.remove(own)
+        had[:] = [row for row in had if row["id"] != own["id"]]
         return {**own, "challenge": line.challenge, "response": line.response, "why": line.why or own["why"]}, KEPT
-    known = _nearest(line, [row for name, row in library.items() if name not in taken])
     if known is not None:
         shared = {key: value for key, value in known.items() if key != "slot"}
         more = {"challenge": line.challenge, "response": line.response, "why": line.why or known["why"]}
-        return {**shared, "of": known["id"], **more}, KNOWN
+        return {**shared, "id": _free(known["id"], taken), "of": known["id"], **more}, KNOWN
     name = _free(_slug(line.challenge), taken)
     return {"id": name, "challenge": line.challenge, "response": line.response, "why": line.why or _OWN_WHY}, OWN
 
 
-def _nearest(line: Line, rows: Sequence[Mapping[str, Any]]) -> Any:
-    """Return the row that means the same item: by challenge and response as they are, by challenge and response nearly so, or by a
-    challenge that only one row has."""
-    exact = [row for row in rows if (row["challenge"], row["response"]) == (line.challenge, line.response)]
-    if exact:
-        return exact[0]
-    same = [row for row in rows if _alike(row["challenge"], line.challenge) >= _SAME_WORDS]
-    if len(same) == 1:
-        return same[0]
-    return max(same, key=lambda row: _alike(row["response"], line.response), default=None)
-
-
-def _alike(one: str, other: str) -> float:
-    return difflib.SequenceMatcher(None, _plain(one), _plain(other)).ratio()
+def _exact(line: Line, rows: Sequence[Mapping[str, Any]]) -> Mapping[str, Any] | None:
+    """Return the row with these very words."""
+    return next((row for row in rows if (row["challenge"], row["response"]) == (line.challenge, line.response)), None)
 
 
 def _slug(text: str) -> str:

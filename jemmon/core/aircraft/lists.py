@@ -218,6 +218,11 @@ class PutBack:
         return self.away_below is not None and least <= position < self.away_below
 
 
+def control_of(of: str | None, item_id: str) -> str:
+    """Return the name by which an item's control is marked on a photo: the library's, else the item's own without its engine."""
+    return of or item_id.split("@")[0]
+
+
 def condition_from(body: Mapping[str, Any], place: str) -> Condition:
     """Return a condition. Raises ProfileError where it can never hold, or says nothing."""
     made = Condition(of=body["of"], equals=body.get("is"), above=body.get("above"), below=body.get("below"))

@@ -155,6 +155,7 @@ class Frame:
     number: int
     last_seq: int
     at_s: float
+    aircraft: str
     registration: str
     source: str
     feed: FeedFacts | None
@@ -234,6 +235,7 @@ def describe(
         number=identity.number,
         last_seq=state.last_seq,
         at_s=round(now_s, 1),
+        aircraft=profile.id,
         registration=identity.registration,
         source=identity.source,
         feed=identity.feed,

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..aircraft import Checklist, Item, Profile, Reading
-from ..aircraft.lists import FLOW_THEN_VERIFY, READ_AND_DO, TWO_PEOPLE
+from ..aircraft.lists import FLOW_THEN_VERIFY, READ_AND_DO, TWO_PEOPLE, control_of
 from ..aircraft.phases import AFTER_LANDING, RUN_UP, SHUTDOWN
 from ..flight.proofs import open_stops, stop_of_item, stop_words, unproven
 from ..flight.state import FlightState, open_item_ids, starting_engine
@@ -69,7 +69,8 @@ class PadField:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ShownItem:
-    """The item of this moment, with its live reading, its expectation, its clock or count, and its check's last finding."""
+    """The item of this moment, with its live reading, its expectation, its clock or count, and its check's last finding;
+    `control` is the name by which its control is marked on a photo of the panel."""
 
     id: str
     challenge: str
@@ -84,6 +85,7 @@ class ShownItem:
     watch: str | None
     where: str | None
     mistaken_for: str | None
+    control: str
     killer: bool
     hold_s: float | None
     held_left_s: float | None
@@ -276,6 +278,7 @@ def describe_item(profile: Profile, item: Item, state: FlightState, now: Sample 
         watch=item.watch,
         where=item.where,
         mistaken_for=item.mistaken_for,
+        control=control_of(item.of, item.id),
         killer=item.killer,
         hold_s=item.hold_s,
         held_left_s=_held_left_s(item, state, now_s),

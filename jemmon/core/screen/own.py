@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from ..aircraft import Profile
 from ..aircraft.compare import Difference
+from ..aircraft.lists import control_of
 from ..aircraft.questions import Question, questions_of
 from .aircraft import AircraftLine, aircraft_line
 
@@ -99,8 +100,3 @@ def controls_of(profile: Profile) -> tuple[PanelControl, ...]:
         if (item.where or item.lever) and name not in found:
             found[name] = PanelControl(id=name, title=item.challenge, where=item.where, mistaken_for=item.mistaken_for)
     return tuple(found.values())
-
-
-def control_of(of: str | None, item_id: str) -> str:
-    """Return the name by which an item's control is marked on a photo: the library's, else the item's own without its engine."""
-    return of or item_id.split("@")[0]
