@@ -88,6 +88,7 @@ def lists_from_text(text: str, body: Mapping[str, Any], library: Library) -> Rea
         ProfileError: nothing in the text is an item, an item stands under no phase, or a phase is none of the profile.
     """
     phases = [{**phase, "lists": list(phase["lists"])} for phase in body["phases"]]
+    library = _of_this_type(library, body)
     found: list[Match] = []
     taken = {item["id"] for phase in phases for one in phase["lists"] for item in one["items"]}
     place = Place()
@@ -103,6 +104,16 @@ def lists_from_text(text: str, body: Mapping[str, Any], library: Library) -> Rea
     if not found:
         raise ProfileError("Nothing in this text is an item; write one a line, `challenge | response`.")
     return ReadLists(body={**body, "phases": phases}, found=tuple(found))
+
+
+def _of_this_type(library: Library, body: Mapping[str, Any]) -> Library:
+    """Return the library as this profile can hold it: without put-back pairs and phases that it has not."""
+    known = {"away": body["put_backs"], "back": body["put_backs"], "gate": body["phases"]}
+    ids = {field: {row["id"] for row in rows} for field, rows in known.items()}
+    return {
+        name: {key: value for key, value in row.items() if key not in ids or value in ids[key]}
+        for name, row in library.items()
+    }
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -219,18 +230,21 @@ def _put_list(
         items.append(item)
         found.append(Match(line=line.challenge, how=how, of=item.get("of")))
     own = {item["id"] for item in items}
-    if before is None:  # an item that the new list has taken from another of its phase is there no more
+    each = {"each_engine": True} if each_engine & own else {}
+    if before is None:
         names = {one["id"] for one in phase["lists"]}
-        phase["lists"] = [{**one, "items": [i for i in one["items"] if i["id"] not in own]} for one in phase["lists"]]
-        phase["lists"] = [one for one in phase["lists"] if one["items"]]
-        each = {"each_engine": True} if each_engine & own else {}
-        phase["lists"].append({"id": _free(_slug(title), names), "title": title, **each, "items": items})
+        made = {"id": _free(_slug(title), names), "title": title, **each, "items": items}
+        phase["lists"] = [*_without(phase["lists"], own), made]
     else:
-        phase["lists"] = [
-            {**one, "items": items if one is before else [i for i in one["items"] if i["id"] not in own]}
-            for one in phase["lists"]
-            if one is before or any(i["id"] not in own for i in one["items"])
-        ]
+        at = phase["lists"].index(before)
+        rest = phase["lists"]
+        phase["lists"] = [*_without(rest[:at], own), {**before, **each, "items": items}, *_without(rest[at + 1 :], own)]
+
+
+def _without(lists: Sequence[dict[str, Any]], taken: set[str]) -> list[dict[str, Any]]:
+    """Return lists without the items that another has taken; one that is empty then is left out."""
+    rest = [{**one, "items": [item for item in one["items"] if item["id"] not in taken]} for one in lists]
+    return [one for one in rest if one["items"]]
 
 
 def _item(
