@@ -255,9 +255,30 @@ def _with_lists(path: Path, aircraft: str, database: Any) -> Any:
     return found
 
 
+@main.command()
+@click.argument("aircraft")
+@click.option("--size", type=click.Choice(["A5", "A6", "knee", "A4-folded"]), default="A5", show_default=True)
+@click.option("--large", is_flag=True, help="In large print.")
+@click.option("--night", is_flag=True, help="Red on black.")
+@click.option("--pdf", "file", type=click.Path(path_type=Path), required=True, help="Where the PDF goes.")
+def card(aircraft: str, size: str, large: bool, night: bool, file: Path) -> None:
+    """Write an aircraft's card for paper: lists, run-up blanks, prime and power, emergency on the back."""
+    from datetime import date
+
+    from .app.paper import CardAsked, card_pdf
+
+    asked = CardAsked(size=size, large=large, night=night, day=date.today().isoformat())
+    try:
+        file.write_bytes(card_pdf(_profile(aircraft), asked))
+    except OSError as error:
+        raise _Refused(f"{file} cannot be written: {error.strerror}") from error
+    click.echo(f"{file} is written.")
+
+
 @profile_group.command("lists")
 @click.argument("aircraft")
-def lists_of(aircraft: str) -> None:
+@click.option("--markdown", is_flag=True, default=True, help="As Markdown (there is no other form).")
+def lists_of(aircraft: str, markdown: bool) -> None:
     """Print an aircraft's lists as Markdown, to be changed and read in again."""
     from .core.aircraft.list_text import lists_as_text
 

@@ -170,6 +170,23 @@ class TextAsked(Body):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class CardAskedFor(Body):
+    """How a card for paper is made."""
+
+    size: Literal["A5", "A6", "knee", "A4-folded"] = "A5"
+    large: bool = False
+    night: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LoadingTold(Body):
+    """What is loaded, by station [kg], and how much fuel is burned until landing [kg]."""
+
+    loads_kg: dict[Name, float]
+    burned_kg: float = 0.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class OwnItem(Body):
     """An item of a pilot's own behind a list that others fly too."""
 
@@ -286,6 +303,23 @@ class PlanAsked(Query):
     target: Annotated[str, StringConstraints(max_length=40)] | None = None
     fuel_gal: Annotated[float, Field(gt=0, le=2000)] | None = None
     wind_kt: Annotated[float, Field(ge=-200, le=200)] = 0.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TodayAsked(Query):
+    """The day: outside temperature and dew point [°C], altimeter setting [inHg], elevation [ft], runway's heading [° magnetic],
+    wind [° true, kt], variation [°, east positive], cruise altitude [ft]."""
+
+    oat_c: Annotated[float, Field(ge=-60, le=60)] | None = None
+    dewpoint_c: Annotated[float, Field(ge=-60, le=60)] | None = None
+    altimeter_inhg: Annotated[float, Field(ge=26, le=32)] | None = None
+    elevation_ft: Annotated[float, Field(ge=-1500, le=15_000)] | None = None
+    runway_deg: Annotated[float, Field(ge=0, le=360)] | None = None
+    wind_from_deg: Annotated[float, Field(ge=0, le=360)] | None = None
+    wind_kt: Annotated[float, Field(ge=0, le=99)] | None = None
+    gust_kt: Annotated[float, Field(ge=0, le=120)] | None = None
+    variation_deg: Annotated[float, Field(ge=-60, le=60)] = 0.0
+    cruise_ft: Annotated[float, Field(ge=0, le=45_000)] | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,6 +1,7 @@
 """An aircraft of one's own: made from a kind, written in drafts, saved in versions, signed; its lists as text, its panel."""
 
 from collections.abc import Mapping
+from dataclasses import fields
 from datetime import date
 
 from flask import Blueprint, Response, current_app, request
@@ -11,29 +12,36 @@ from ..app.doors import body_from_text
 from ..app.files import utc_now
 from ..app.hangar import Hangar
 from ..app.panel_photo import MOST_BYTES, photo_from
+from ..app.paper import CardAsked, card_pdf
 from ..app.profile_page import page_of
 from ..app.workshop import Answers, Saying, Told, VersionNotKept
 from ..core.aircraft import Profile
+from ..core.aircraft.balance import LoadingSheet, loading_sheet
 from ..core.aircraft.list_text import lists_as_text
 from ..core.screen.aircraft import ProfilePage, aircraft_line
 from ..core.screen.editing import EditPage
 from ..core.screen.own import (
+    BalancePage,
     DifferencesPage,
     PanelPage,
     QuestionsPage,
     Spot,
     VersionLine,
     VersionsPage,
+    balance_page,
     controls_of,
     questions_page,
 )
+from ..core.screen.today import TodayPage, today_page
 from ..store import aircraft, panels
 from .answers import DraftKept, ListsTaken, MatchedLine, OwnItemsKept, ProfileTaken
 from .bodies import (
     AnswersTold,
     AnswerTold,
     BackToVersion,
+    CardAskedFor,
     Compared,
+    LoadingTold,
     NewAircraft,
     OwnItems,
     PilotAsked,
@@ -41,6 +49,7 @@ from .bodies import (
     SignLimits,
     SpotsTold,
     TextAsked,
+    TodayAsked,
 )
 from .contract import route
 
@@ -217,6 +226,44 @@ def put_additions(profile_id: str, body: OwnItems) -> OwnItemsKept:
     workshop.put_own_items(hangar.database, profile, body.pilot, body.in_list, items)
     with hangar.database.reading() as db:
         return OwnItemsKept(lists=aircraft.additions_of(db, profile.id, body.pilot))
+
+
+@route(bp, "GET", "/card.pdf", query=CardAskedFor, gives="application/pdf")
+def print_card(profile_id: str, query: CardAskedFor) -> Response:
+    """The aircraft's card for paper: lists, run-up blanks, prime and power, emergency on the back, the version in the foot."""
+    hangar = _hangar()
+    profile = hangar.profile(profile_id)
+    with hangar.database.reading() as db:
+        versions = aircraft.versions_of(db, profile.id)
+    version = f"version {versions[0].number}" if versions else "as it ships"
+    asked = CardAsked(
+        size=query.size, large=query.large, night=query.night, version=version, day=date.today().isoformat()
+    )
+    headers = {"Content-Disposition": f'inline; filename="{profile.id}-{query.size}.pdf"'}
+    return Response(card_pdf(profile, asked), mimetype="application/pdf", headers=headers)
+
+
+@route(bp, "GET", "/today", query=TodayAsked, answer=TodayPage)
+def show_today(profile_id: str, query: TodayAsked) -> TodayPage:
+    """The numbers of today: runway and wind, the air, static RPM, manifold pressure at full throttle, the limit of the day."""
+    told = {f.name: getattr(query, f.name) for f in fields(query)}
+    variation_deg, cruise_ft = told.pop("variation_deg"), told.pop("cruise_ft")
+    return today_page(_hangar().profile(profile_id), told, cruise_ft, variation_deg)
+
+
+@route(bp, "GET", "/balance", answer=BalancePage)
+def show_balance(profile_id: str) -> BalancePage:
+    """What the handbook says of the loading: stations, arms, envelope."""
+    return balance_page(_hangar().profile(profile_id))
+
+
+@route(bp, "POST", "/balance", body=LoadingTold, answer=LoadingSheet)
+def work_out_balance(profile_id: str, body: LoadingTold) -> LoadingSheet:
+    """A loading worked out: take-off, landing and without fuel, what is against it, and the ballast that would bring it inside."""
+    profile = _hangar().profile(profile_id)
+    if profile.balance is None:
+        raise NotFound(f"The profile of {profile.registration} says nothing of its loading. Add it under Change.")
+    return loading_sheet(profile.balance, body.loads_kg, body.burned_kg)
 
 
 @route(bp, "GET", "/panel", answer=PanelPage)

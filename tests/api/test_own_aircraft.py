@@ -311,3 +311,30 @@ def test_a_draft_is_written_for_a_profile_of_five_thousand_items(client, own):
             body["phases"].append({**phase, "id": f"p{number}", "begins": phase["begins"], "lists": lists})
 
     assert edited(client, own, change)["wrong"] == []
+
+
+def test_a_loading_is_worked_out_or_refused_by_its_station(client):
+    page = client.get("/api/aircraft/a-trainer/balance").json
+    assert [row["id"] for row in page["balance"]["stations"]] == ["front", "fuel", "bags"]
+    inside = client.post(
+        "/api/aircraft/a-trainer/balance",
+        json={"loads_kg": {"front": 150.0, "fuel": 80.0, "bags": 10.0}, "burned_kg": 50.0},
+    ).json
+    assert [row["title"] for row in inside["states"]] == ["Take-off", "Landing", "Without fuel"]
+    assert all(row["against"] == [] for row in inside["states"])
+    refused = client.post("/api/aircraft/a-trainer/balance", json={"loads_kg": {"nose": 1.0}})
+    assert (refused.status_code, refused.json["where"]) == (400, "nose")
+    assert client.post("/api/aircraft/d-twin/balance", json={"loads_kg": {}}).status_code == 404
+
+
+def test_the_altitude_of_today_goes_before_the_usual_one(client):
+    begun = {"id": "f1", "aircraft": "a-trainer", "registration": "ZZ-WRN", "pilot": "Ana", "source": "manual"}
+    client.post("/api/flights", json=begun)
+
+    def tell(value):
+        body = {"id": f"c{value}", "kind": "fact", "body": {"name": "cruise_ft", "value": value}}
+        return client.post("/api/flights/f1/events", json=body)
+
+    assert tell(5_500.0).status_code in (200, 201)
+    assert client.get("/api/live").json["frame"]["facts"]["cruise_ft"] == 5_500.0
+    assert tell(60_000.0).status_code == 422

@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import { answer, api, newId } from '@/api/client'
 import type { AircraftLine, BeginFlight } from '@/api/schema'
 import { useAnswer, useSending } from '@/api/useAnswer'
+import { tellDay } from '@/plan/day'
 
 /** Say who flies and begin, one of three ways: practise, by hand, with an instrument. A real one confirms its registration. */
 const props = defineProps<{
@@ -38,6 +39,7 @@ const { problem, isSending, go } = useSending(async (source: BeginFlight['source
     ...(source === 'bench' && fault.value ? { fault: fault.value } : {}),
   }
   await answer(api.POST('/api/flights', { body }))
+  await tellDay(props.aircraft.id, body.id)
   await router.push('/flight')
 })
 </script>

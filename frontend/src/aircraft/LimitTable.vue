@@ -65,12 +65,22 @@ const { problem: notBack, go: back } = useSending(async (limit?: string) => {
   const body = limit ? { limit } : {}
   emit('changed', await answer(api.POST('/api/aircraft/{profile_id}/shipped', { params, body })))
 })
+/** Say that figures were held against the handbook. */
+const { problem: notSigned, go: sign } = useSending(async (names: string[]) => {
+  if (!who.value.trim()) throw new Error('Type your name first: who has held it against the handbook?')
+  const params = { path: { profile_id: props.id } }
+  const body = { limits: names, who: who.value }
+  emit('changed', await answer(api.POST('/api/aircraft/{profile_id}/signatures', { params, body })))
+})
 defineExpose({ back })
 </script>
 
 <template>
-  <p v-if="problem || notBack" class="look" role="alert">
-    <b>{{ problem || notBack }}</b>
+  <p v-if="problem || notBack || notSigned" class="look" role="alert">
+    <b>{{ problem || notBack || notSigned }}</b>
+  </p>
+  <p class="signer">
+    <label>Signed against the handbook by <el-input v-model="who" size="large" placeholder="Your name" /></label>
   </p>
   <table>
     <thead>
@@ -94,7 +104,10 @@ defineExpose({ back })
           <td class="figure">
             <b>{{ display.withUnit(limit.value, limit.unit) }}</b>
           </td>
-          <td>{{ limit.source }}</td>
+          <td>
+            {{ limit.source }}
+            <small v-if="limit.signed_by" class="within">✓ {{ limit.signed_by }}, {{ limit.signed_on }}</small>
+          </td>
           <td class="soft">
             {{ display.sentence(limit.note) }}
             <span v-if="limit.is_changed" class="look">
@@ -102,7 +115,17 @@ defineExpose({ back })
               <button type="button" class="plain" @click="back(limit.name)">Back to shipped</button>
             </span>
           </td>
-          <td><button type="button" :aria-label="`Change ${limit.title}`" @click="change(limit)">Change</button></td>
+          <td class="doing">
+            <button type="button" :aria-label="`Change ${limit.title}`" @click="change(limit)">Change</button>
+            <button
+              v-if="!limit.signed_by"
+              type="button"
+              :aria-label="`Signed against the handbook: ${limit.title}`"
+              @click="sign([limit.name])"
+            >
+              Sign
+            </button>
+          </td>
         </tr>
         <tr v-if="open?.name === limit.name">
           <td colspan="5">
@@ -160,6 +183,15 @@ form label {
 }
 form .wide {
   flex: 1 1 260px;
+}
+.doing {
+  white-space: nowrap;
+}
+.doing button + button {
+  margin-left: 6px;
+}
+.signer {
+  max-width: 420px;
 }
 .sr {
   position: absolute;

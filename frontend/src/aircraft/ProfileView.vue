@@ -19,6 +19,15 @@ const { answer: profile, problem } = useAnswer(() => answer(api.GET('/api/aircra
 watchEffect(() => (display.aircraft = profile.value?.units ?? null))
 onBeforeUnmount(() => (display.aircraft = null))
 const wanted = ref('')
+const SIZES = [
+  ['A5', 'A5'],
+  ['A6', 'A6'],
+  ['knee', 'Knee board'],
+  ['A4-folded', 'A4, folded'],
+] as const
+const size = ref('A5')
+const large = ref(false)
+const night = ref(false)
 const says = (...texts: (string | null)[]) => speaksOf(wanted.value, display.sentence(texts.join(' ')))
 /** The phases with the lists whose items speak of what is looked for. */
 const phases = computed(() =>
@@ -54,10 +63,21 @@ const table = useTemplateRef<InstanceType<typeof LimitTable>>('table')
     <template v-if="profile">
       <p class="sentence">
         {{ profile.limits.length }} limits,
-        {{ profile.aircraft.owner_signed ? 'signed by the owner' : 'not checked against your handbook' }}.
+        {{ profile.unsigned ? `${profile.unsigned} of them not checked against your handbook` : 'all checked' }}.
       </p>
-      <p>
+      <p class="out-row">
         <a :href="`/api/aircraft/${id}/profile.json`" download class="key out">Save as JSON</a>
+        <a
+          :href="`/api/aircraft/${id}/card.pdf?size=${size}&large=${large}&night=${night}`"
+          target="_blank"
+          class="key out"
+          >Card for paper (PDF)</a
+        >
+        <el-select v-model="size" aria-label="Size of the card" size="large" class="size">
+          <el-option v-for="[one, say] in SIZES" :key="one" :value="one" :label="say" />
+        </el-select>
+        <el-checkbox v-model="large" size="large">Large print</el-checkbox>
+        <el-checkbox v-model="night" size="large">Night red</el-checkbox>
         <span class="soft"> content {{ profile.content_hash }}</span>
       </p>
       <PageContents v-model="wanted" :parts="parts" finds="Find a limit or an item" />
@@ -114,6 +134,21 @@ const table = useTemplateRef<InstanceType<typeof LimitTable>>('table')
 </template>
 
 <style scoped>
+.out-row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 14px;
+  align-items: center;
+}
+.out-row :deep(.el-checkbox) {
+  margin-right: 0;
+}
+.out-row :deep(.el-checkbox__label) {
+  font-size: var(--small);
+}
+.size {
+  width: 170px;
+}
 ol {
   margin: 4px 0 12px;
 }

@@ -74,6 +74,41 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/aircraft/{profile_id}/balance': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What the handbook says of the loading: stations, arms, envelope. */
+    get: operations['own.show_balance']
+    put?: never
+    /** A loading worked out: take-off, landing and without fuel, what is against it, and the ballast that would bring it inside. */
+    post: operations['own.work_out_balance']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/aircraft/{profile_id}/card.pdf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The aircraft's card for paper: lists, run-up blanks, prime and power, emergency on the back, the version in the foot. */
+    get: operations['own.print_card']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/aircraft/{profile_id}/differences': {
     parameters: {
       query?: never
@@ -375,6 +410,23 @@ export interface paths {
     }
     /** The starts of this aircraft: one row a start, and what book and advice say over the temperature. */
     get: operations['aircraft.show_starts']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/aircraft/{profile_id}/today': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The numbers of today: runway and wind, the air, static RPM, manifold pressure at full throttle, the limit of the day. */
+    get: operations['own.show_today']
     put?: never
     post?: never
     delete?: never
@@ -1142,6 +1194,52 @@ export interface components {
       who: string
     }
     /**
+     * Balance
+     * @description What a handbook says of an aircraft's loading: its empty mass [kg] and arms [m], its stations, the corners of the envelope
+     *     (arm along [m], mass [kg]), a helicopter's corners across (arm along [m], arm across [m]), and the greatest masses [kg].
+     */
+    Balance: {
+      /** Empty Kg */
+      empty_kg: number
+      /** Empty Arm M */
+      empty_arm_m: number
+      /** Empty Across M */
+      empty_across_m: number
+      /** Stations */
+      stations: components['schemas']['Station'][]
+      /** Envelope */
+      envelope: [number, number][]
+      /** Across */
+      across: [number, number][]
+      /** Most Take Off Kg */
+      most_take_off_kg: number
+      /** Most Landing Kg */
+      most_landing_kg: number
+      /** Most Zero Fuel Kg */
+      most_zero_fuel_kg: number | null
+    }
+    /**
+     * BalancePage
+     * @description What an aircraft's handbook says of its loading, or None where the profile has nothing of it; the mass of a US gallon of
+     *     avgas [kg].
+     */
+    BalancePage: {
+      aircraft: components['schemas']['AircraftLine']
+      balance: components['schemas']['Balance'] | null
+      /** Fuel Kg Gal */
+      fuel_kg_gal: number
+    }
+    /**
+     * Ballast
+     * @description The least ballast [kg] at a station that brings every state inside.
+     */
+    Ballast: {
+      /** Station */
+      station: string
+      /** Mass Kg */
+      mass_kg: number
+    }
+    /**
      * Band
      * @description A stretch that is not left set, in the unit of its name: from the leaner end to the richer.
      */
@@ -1418,6 +1516,20 @@ export interface components {
       egt_apart_f: number | null
     }
     /**
+     * DayFigure
+     * @description A figure of today: its title, value in a core unit, and what it is for.
+     */
+    DayFigure: {
+      /** Title */
+      title: string
+      /** Value */
+      value: number
+      /** Unit */
+      unit: string
+      /** Note */
+      note: string
+    }
+    /**
      * Device
      * @description Where the engine instrument is.
      */
@@ -1604,7 +1716,7 @@ export interface components {
        * Name
        * @enum {string}
        */
-      name: 'start' | 'night' | 'first_of_day' | 'stood_h' | 'on_water' | 'landing_on_water'
+      name: 'start' | 'night' | 'first_of_day' | 'stood_h' | 'on_water' | 'landing_on_water' | 'cruise_ft'
       /** Value */
       value: boolean | number | string
     }
@@ -2404,6 +2516,49 @@ export interface components {
      */
     Live: {
       frame: components['schemas']['Frame'] | null
+    }
+    /**
+     * Loaded
+     * @description A state of the loaded aircraft: mass [kg], arms [m], and what is against it in words; nothing where it is inside.
+     */
+    Loaded: {
+      /** Title */
+      title: string
+      /** Mass Kg */
+      mass_kg: number
+      /** Arm M */
+      arm_m: number
+      /** Across M */
+      across_m: number
+      /** Against */
+      against: string[]
+    }
+    /**
+     * LoadingSheet
+     * @description A loading worked out: take-off, landing and without fuel; stations that are over what they take; ballast that would bring it
+     *     inside (None: it is inside, or no ballast does).
+     */
+    LoadingSheet: {
+      /** States */
+      states: components['schemas']['Loaded'][]
+      /** Over */
+      over: string[]
+      ballast: components['schemas']['Ballast'] | null
+    }
+    /**
+     * LoadingTold
+     * @description What is loaded, by station [kg], and how much fuel is burned until landing [kg].
+     */
+    LoadingTold: {
+      /** Loads Kg */
+      loads_kg: {
+        [key: string]: number
+      }
+      /**
+       * Burned Kg
+       * @default 0
+       */
+      burned_kg?: number
     }
     /**
      * MagnetoWorking
@@ -4259,6 +4414,39 @@ export interface components {
       use: components['schemas']['Use']
     }
     /**
+     * Station
+     * @description A place that is loaded: its arm along and across [m], the most that it takes [kg], whether it is fuel, or ballast may lie
+     *     there.
+     */
+    Station: {
+      /** Id */
+      id: string
+      /** Title */
+      title: string
+      /** Arm M */
+      arm_m: number
+      /**
+       * Across M
+       * @default 0
+       */
+      across_m: number
+      /**
+       * Most Kg
+       * @default null
+       */
+      most_kg: number | null
+      /**
+       * Is Fuel
+       * @default false
+       */
+      is_fuel: boolean
+      /**
+       * Takes Ballast
+       * @default false
+       */
+      takes_ballast: boolean
+    }
+    /**
      * Tachometer
      * @description How a speed is shown where the type's tachometer has percent: what to multiply RPM with, decimals, label.
      */
@@ -4446,6 +4634,23 @@ export interface components {
     TimerStarted: {
       /** Item */
       item: string
+    }
+    /**
+     * TodayPage
+     * @description The numbers of today; `cruise_ft` is the altitude that climb and level-off are told by, `weather` the body of the event that
+     *     tells a flight of this air.
+     */
+    TodayPage: {
+      aircraft: components['schemas']['AircraftLine']
+      air: components['schemas']['Air']
+      /** Cruise Ft */
+      cruise_ft: number | null
+      /** Figures */
+      figures: components['schemas']['DayFigure'][]
+      /** Weather */
+      weather: {
+        [key: string]: unknown
+      }
     }
     /**
      * TracePoints
@@ -4901,6 +5106,9 @@ export type AnswersTold = components['schemas']['AnswersTold']
 export type Available = components['schemas']['Available']
 export type BackToShipped = components['schemas']['BackToShipped']
 export type BackToVersion = components['schemas']['BackToVersion']
+export type Balance = components['schemas']['Balance']
+export type BalancePage = components['schemas']['BalancePage']
+export type Ballast = components['schemas']['Ballast']
 export type Band = components['schemas']['Band']
 export type BeginFlight = components['schemas']['BeginFlight']
 export type BriefingRead = components['schemas']['BriefingRead']
@@ -4917,6 +5125,7 @@ export type Control = components['schemas']['Control']
 export type Counted = components['schemas']['Counted']
 export type Curve = components['schemas']['Curve']
 export type Cylinder = components['schemas']['Cylinder']
+export type DayFigure = components['schemas']['DayFigure']
 export type Device = components['schemas']['Device']
 export type DeviceAddress = components['schemas']['DeviceAddress']
 export type Difference = components['schemas']['Difference']
@@ -4971,6 +5180,9 @@ export type ListLine = components['schemas']['ListLine']
 export type ListStyle = components['schemas']['ListStyle']
 export type ListsTaken = components['schemas']['ListsTaken']
 export type Live = components['schemas']['Live']
+export type Loaded = components['schemas']['Loaded']
+export type LoadingSheet = components['schemas']['LoadingSheet']
+export type LoadingTold = components['schemas']['LoadingTold']
 export type MagnetoWorking = components['schemas']['MagnetoWorking']
 export type MainStep = components['schemas']['MainStep']
 export type MapLimitChart = components['schemas']['MapLimitChart']
@@ -5089,6 +5301,7 @@ export type StartRow = components['schemas']['StartRow']
 export type StartTap = components['schemas']['StartTap']
 export type Starter = components['schemas']['Starter']
 export type StartsPage = components['schemas']['StartsPage']
+export type Station = components['schemas']['Station']
 export type Tachometer = components['schemas']['Tachometer']
 export type TakeBack = components['schemas']['TakeBack']
 export type TakeOffRow = components['schemas']['TakeOffRow']
@@ -5104,6 +5317,7 @@ export type TargetShown = components['schemas']['TargetShown']
 export type TextAsked = components['schemas']['TextAsked']
 export type TimelineLine = components['schemas']['TimelineLine']
 export type TimerStarted = components['schemas']['TimerStarted']
+export type TodayPage = components['schemas']['TodayPage']
 export type TracePoints = components['schemas']['TracePoints']
 export type Trend = components['schemas']['Trend']
 export type TrendPoint = components['schemas']['TrendPoint']
@@ -5483,6 +5697,170 @@ export interface operations {
       }
       /** @description What is wrong. */
       415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.show_balance': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['BalancePage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.work_out_balance': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['LoadingTold']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['LoadingSheet']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.print_card': {
+    parameters: {
+      query?: {
+        size?: 'A5' | 'A6' | 'knee' | 'A4-folded'
+        large?: boolean
+        night?: boolean
+      }
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/pdf': string
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
         headers: {
           [name: string]: unknown
         }
@@ -6701,6 +7079,66 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['StartsPage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.show_today': {
+    parameters: {
+      query?: {
+        oat_c?: number | null
+        dewpoint_c?: number | null
+        altimeter_inhg?: number | null
+        elevation_ft?: number | null
+        runway_deg?: number | null
+        wind_from_deg?: number | null
+        wind_kt?: number | null
+        gust_kt?: number | null
+        variation_deg?: number
+        cruise_ft?: number | null
+      }
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['TodayPage']
         }
       }
       /** @description What is wrong. */

@@ -26,6 +26,7 @@ _SECTIONS: Mapping[str, str] = {
     "delays": "Delays",
     "bench": "Simulated engine",
     "units": "Units of the gauges",
+    "balance": "Mass and balance",
 }
 
 

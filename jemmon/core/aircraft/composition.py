@@ -36,6 +36,16 @@ def unfolded(body: object, library: Library) -> object:
     return {**body, "phases": [_phase(phase, library) for phase in body["phases"]]}
 
 
+def of_this_type(library: Library, body: Mapping[str, Any]) -> Library:
+    """Return the library as this profile can hold it: without put-back pairs and phases that it has not."""
+    known = {"away": body.get("put_backs", ()), "back": body.get("put_backs", ()), "gate": body.get("phases", ())}
+    ids = {field: {row.get("id") for row in rows} for field, rows in known.items()}
+    return {
+        name: {key: value for key, value in row.items() if key not in ids or value in ids[key]}
+        for name, row in library.items()
+    }
+
+
 def _phase(phase: Any, library: Library) -> Any:
     if not isinstance(phase, dict) or not isinstance(phase.get("lists"), list):
         return phase

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..base.errors import ProfileError
-from .composition import Library
+from .composition import Library, of_this_type
 from .matching import best_match, heading_of
 
 OWN, KEPT, KNOWN = "own", "kept", "known"
@@ -88,7 +88,7 @@ def lists_from_text(text: str, body: Mapping[str, Any], library: Library) -> Rea
         ProfileError: nothing in the text is an item, an item stands under no phase, or a phase is none of the profile.
     """
     phases = [{**phase, "lists": list(phase["lists"])} for phase in body["phases"]]
-    library = _of_this_type(library, body)
+    library = of_this_type(library, body)
     found: list[Match] = []
     taken = {item["id"] for phase in phases for one in phase["lists"] for item in one["items"]}
     place = Place()
@@ -104,16 +104,6 @@ def lists_from_text(text: str, body: Mapping[str, Any], library: Library) -> Rea
     if not found:
         raise ProfileError("Nothing in this text is an item; write one a line, `challenge | response`.")
     return ReadLists(body={**body, "phases": phases}, found=tuple(found))
-
-
-def _of_this_type(library: Library, body: Mapping[str, Any]) -> Library:
-    """Return the library as this profile can hold it: without put-back pairs and phases that it has not."""
-    known = {"away": body["put_backs"], "back": body["put_backs"], "gate": body["phases"]}
-    ids = {field: {row["id"] for row in rows} for field, rows in known.items()}
-    return {
-        name: {key: value for key, value in row.items() if key not in ids or value in ids[key]}
-        for name, row in library.items()
-    }
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -26,6 +26,7 @@ FACTS = {
     "engine_number": "engine number",
     "on_water": "on water",
     "landing_on_water": "landing on water",
+    "cruise_ft": "cruise altitude",
 }
 _OF_EACH_ENGINE = frozenset(row.column for row in SIGNALS.values() if not row.is_shared)
 _SHARED_COLUMNS = frozenset(row.column for row in SIGNALS.values() if row.is_shared)

@@ -14,6 +14,7 @@ import jsonschema
 
 from ..base.errors import ProfileError
 from ..trace.signals import engine_of
+from .balance import Balance, balance_from
 from .limits import check_limits
 from .lists import FACTS, Condition, Item, Phase, PutBack, conditions_from, phase_from
 from .phases import PHASE_KINDS, PhaseKind
@@ -105,6 +106,7 @@ class Profile:
     briefing: Mapping[str, Any]
     bench: Mapping[str, Any] | None
     power: PowerTable | None
+    balance: Balance | None
     body: Mapping[str, Any]
     content_hash: str
     set_aside: tuple[str, ...] = ()
@@ -270,6 +272,7 @@ def profile_from_json(body: object) -> Profile:
         briefing=body["briefing"],
         bench=body.get("bench"),
         power=power_table_from(body["power"]) if "pct" in body.get("power", {}) else None,
+        balance=balance_from(body.get("balance")),
         body=given,
         content_hash=hashlib.sha256(canonical_json(given).encode()).hexdigest()[:16],
         set_aside=now.words,
@@ -304,6 +307,7 @@ def refused_profile(body: Mapping[str, Any], why: str) -> Profile:
         briefing={},
         bench=None,
         power=None,
+        balance=None,
         body=body,
         content_hash=hashlib.sha256(canonical_json(body).encode()).hexdigest()[:16],
         refused=why,

@@ -203,6 +203,43 @@ _UNITS = _object(
     },
     *("families", "gauges"),
 )
+_STATION = _object(
+    {
+        "id": _ID,
+        "title": _TEXT,
+        "arm_m": _NUMBER,
+        "across_m": _NUMBER,
+        "most_kg": {"type": "number", "exclusiveMinimum": 0},
+        "is_fuel": {"type": "boolean"},
+        "takes_ballast": {"type": "boolean"},
+    },
+    *("across_m", "most_kg", "is_fuel", "takes_ballast"),
+)
+_MASS = {"type": "number", "exclusiveMinimum": 0, "maximum": 20_000}
+_BALANCE = _object(
+    {
+        "empty_kg": _MASS,
+        "empty_arm_m": _NUMBER,
+        "empty_across_m": _NUMBER,
+        "most_take_off_kg": _MASS,
+        "most_landing_kg": _MASS,
+        "most_zero_fuel_kg": _MASS,
+        "stations": {"type": "array", "items": _STATION, "minItems": 1, "maxItems": 30},
+        "envelope": {
+            "type": "array",
+            "items": _object({"arm_m": _NUMBER, "mass_kg": _NUMBER}),
+            "minItems": 3,
+            "maxItems": 20,
+        },
+        "across": {
+            "type": "array",
+            "items": _object({"arm_m": _NUMBER, "across_m": _NUMBER}),
+            "minItems": 3,
+            "maxItems": 20,
+        },
+    },
+    *("empty_across_m", "most_landing_kg", "most_zero_fuel_kg", "across"),
+)
 PROFILE_SCHEMA: dict[str, Any] = {
     "$schema": "https://json-schema.org/draft/2020-12/schema",
     "title": "Jemmon aircraft profile",
@@ -327,8 +364,9 @@ PROFILE_SCHEMA: dict[str, Any] = {
                 ),
             },
             "units": _UNITS,
+            "balance": _BALANCE,
             "bench": {"type": "object"},
         },
-        *("bench", "start", "power", "fuel", "units"),
+        *("bench", "start", "power", "fuel", "units", "balance"),
     ),
 }

@@ -14,7 +14,7 @@ from ..procedure.progress import step as list_step
 from .events import Body, Event, PilotBody, event
 from .state import FlightState, set_away, set_back, starting_engine, with_engine
 
-FACT_NAMES = ("start", "night", "first_of_day", "stood_h", "on_water", "landing_on_water")
+FACT_NAMES = ("start", "night", "first_of_day", "stood_h", "on_water", "landing_on_water", "cruise_ft")
 _YES_OR_NO = ("night", "first_of_day", "on_water", "landing_on_water")
 _SHOWN_CHARACTERS, _REASON_CHARACTERS = 40, 200
 
@@ -300,7 +300,7 @@ class Fact(PilotBody):
 
     KIND: ClassVar[str] = "fact"
     IS_QUIET: ClassVar[bool] = True
-    name: Literal["start", "night", "first_of_day", "stood_h", "on_water", "landing_on_water"]
+    name: Literal["start", "night", "first_of_day", "stood_h", "on_water", "landing_on_water", "cruise_ft"]
     value: bool | float | str
 
     def check(self, profile: Profile, state: FlightState) -> None:
@@ -312,6 +312,8 @@ class Fact(PilotBody):
             raise EventError(f"The fact {self.name!r} is true or false.")
         if self.name == "stood_h":
             checked_number("`value`", self.value, EventError, 0, 100_000)
+        if self.name == "cruise_ft":
+            checked_number("`value`", self.value, EventError, 0, 45_000)
 
     def step(self, profile: Profile, state: FlightState, event: Event) -> FlightState:
         """Know it."""

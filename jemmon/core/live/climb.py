@@ -54,7 +54,11 @@ def climb_lines(profile: Profile, state: FlightState, recent: Trace, now: Sample
         said += _traffic(recent, altitude)
         said += _leaning(profile, state, now, here)
         said += _blower(profile, now, here)
-    said += _levelling(profile, kind, here, rate_fpm, None if speed is None else slope(recent, speed, 10.0))
+    told = state.known.get("cruise_ft")  # of today, else as it is usually flown
+    wanted = profile.schedule.get("cruise_ft") if told is None else float(told)
+    if told is not None and kind.climbs and rate_fpm > _CLIMBS_FPM and _LEVEL_WITHIN_FT < float(told) - here <= 1000:
+        said.append(soft("to_go", f"Less than 1,000 ft to go to {float(told):,.0f} ft."))
+    said += _levelling(wanted, kind, here, rate_fpm, None if speed is None else slope(recent, speed, 10.0))
     return said
 
 
@@ -99,9 +103,8 @@ def _blower(profile: Profile, now: Sample, here: float) -> list[AirLine]:
 
 
 def _levelling(
-    profile: Profile, kind: PhaseKind, here: float, rate_fpm: float, rises_kt_s: float | None
+    wanted: float | None, kind: PhaseKind, here: float, rate_fpm: float, rises_kt_s: float | None
 ) -> list[AirLine]:
-    wanted = profile.schedule.get("cruise_ft")
     if wanted is None or abs(here - wanted) > _LEVEL_WITHIN_FT or rises_kt_s is None:
         return []
     if rises_kt_s > _SPEED_RISES_KT_S:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from ..aircraft import Profile
+from ..aircraft.composition import of_this_type
 from ..aircraft.limits import LIMITS
 from ..aircraft.lists import FACTS
 from ..aircraft.problems import Wrong
@@ -318,6 +319,59 @@ SECTIONS: tuple[FormSection, ...] = (
         ),
     ),
     FormSection(
+        id="balance",
+        title="Mass and balance",
+        path="balance",
+        shape="fields",
+        about="The weighing report: arms from the handbook's own datum, aft and right positive.",
+        fields=(
+            _field("empty_kg", "Empty mass", "figure", unit="kg"),
+            _field("empty_arm_m", "Empty arm", "figure", unit="m"),
+            _field("empty_across_m", "Empty arm to the right", "figure", unit="m", may_be_empty=True),
+            _field("most_take_off_kg", "Take-off, at most", "figure", unit="kg"),
+            _field("most_landing_kg", "Landing, at most", "figure", unit="kg", may_be_empty=True),
+            _field("most_zero_fuel_kg", "Without fuel, at most", "figure", unit="kg", may_be_empty=True),
+        ),
+    ),
+    FormSection(
+        id="stations",
+        title="Stations",
+        path="balance.stations",
+        shape="rows",
+        about="What is loaded where.",
+        fields=(
+            _field("id", "Id"),
+            _field("title", "Title"),
+            _field("arm_m", "Arm", "figure", unit="m"),
+            _field("across_m", "To the right", "figure", unit="m", may_be_empty=True),
+            _field("most_kg", "At most", "figure", unit="kg", may_be_empty=True),
+            _field("is_fuel", "Fuel", "flag", may_be_empty=True),
+            _field("takes_ballast", "Ballast may lie here", "flag", may_be_empty=True),
+        ),
+    ),
+    FormSection(
+        id="envelope",
+        title="Envelope",
+        path="balance.envelope",
+        shape="rows",
+        about="The corners of the envelope in their order.",
+        fields=(
+            _field("arm_m", "Arm", "figure", unit="m"),
+            _field("mass_kg", "Mass", "figure", unit="kg"),
+        ),
+    ),
+    FormSection(
+        id="across",
+        title="Envelope to the side",
+        path="balance.across",
+        shape="rows",
+        about="A helicopter's corners along and across.",
+        fields=(
+            _field("arm_m", "Arm", "figure", unit="m"),
+            _field("across_m", "To the right", "figure", unit="m"),
+        ),
+    ),
+    FormSection(
         id="delays",
         title="Read again",
         path="delays",
@@ -496,7 +550,7 @@ def edit_page(
         measure_fields=MEASURE_FIELDS,
         menus=menus_of(body),
         limits=limit_rows(),
-        library=library_lines(library),
+        library=library_lines(of_this_type(library, body)),
         wrong=wrong,
         signed=signed,
     )

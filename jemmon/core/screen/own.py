@@ -3,9 +3,11 @@
 from dataclasses import dataclass
 
 from ..aircraft import Profile
+from ..aircraft.balance import Balance
 from ..aircraft.compare import Difference
 from ..aircraft.lists import control_of
 from ..aircraft.questions import Question, questions_of
+from ..base.units import AVGAS_KG_PER_LITRE, LITRE_PER_US_GALLON
 from .aircraft import AircraftLine, aircraft_line
 
 
@@ -60,6 +62,22 @@ class DifferencesPage:
     before: int
     after: int
     lines: tuple[Difference, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BalancePage:
+    """What an aircraft's handbook says of its loading, or None where the profile has nothing of it; the mass of a US gallon of
+    avgas [kg]."""
+
+    aircraft: AircraftLine
+    balance: Balance | None
+    fuel_kg_gal: float
+
+
+def balance_page(profile: Profile) -> BalancePage:
+    """Return the page of an aircraft's loading."""
+    kg = AVGAS_KG_PER_LITRE * LITRE_PER_US_GALLON
+    return BalancePage(aircraft=aircraft_line(profile), balance=profile.balance, fuel_kg_gal=kg)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,0 +1,107 @@
+"""The numbers of today on one page before the start: the runway and its wind, the air, and what they make of the type's figures."""
+
+import math
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from ..aircraft import Profile
+from ..base.atmosphere import density_altitude_ft, standard_temperature_c
+from ..base.weather import Air, describe_air
+from ..power.map_limit import map_limit_inhg
+from ..power.settings import static_full_throttle_inhg, static_share
+from .aircraft import AircraftLine, aircraft_line
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DayFigure:
+    """A figure of today: its title, value in a core unit, and what it is for."""
+
+    title: str
+    value: float
+    unit: str
+    note: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TodayPage:
+    """The numbers of today; `cruise_ft` is the altitude that climb and level-off are told by, `weather` the body of the event that
+    tells a flight of this air."""
+
+    aircraft: AircraftLine
+    air: Air
+    cruise_ft: float | None
+    figures: tuple[DayFigure, ...]
+    weather: Mapping[str, Any]
+
+
+def today_page(profile: Profile, told: Mapping[str, Any], cruise_ft: float | None, variation_deg: float) -> TodayPage:
+    """Return what a day makes of an aircraft's figures. `told` is a `weather` event's body with the wind's direction true [°]; the
+    runway's is magnetic, so the wind is turned by the variation [°, east positive].
+
+    Raises:
+        OutOfRange: a figure is out of its range.
+    """
+    weather = dict(told)
+    if weather.get("wind_from_deg") is not None:
+        weather["wind_from_deg"] = (float(weather["wind_from_deg"]) - variation_deg) % 360
+    air = describe_air(weather)
+    level_ft = profile.schedule.get("cruise_ft") if cruise_ft is None else cruise_ft
+    return TodayPage(
+        aircraft=aircraft_line(profile),
+        air=air,
+        cruise_ft=level_ft,
+        figures=tuple(_figures(profile, air)),
+        weather={name: value for name, value in weather.items() if value is not None},
+    )
+
+
+def _figures(profile: Profile, air: Air) -> Iterator[DayFigure]:
+    palt_ft, oat_c = air.pressure_altitude_ft, air.oat_c
+    if palt_ft is None:
+        return
+    outside_c = standard_temperature_c(palt_ft) if oat_c is None else oat_c
+    told_ft = air.density_altitude_ft  # with the air's humidity, where it is known
+    density_ft = density_altitude_ft(palt_ft, outside_c) if told_ft is None else float(told_ft)
+    yield DayFigure(title="Pressure altitude", value=palt_ft, unit="ft", note="At the field, by the altimeter setting.")
+    yield DayFigure(
+        title="Density altitude", value=round(density_ft), unit="ft", note="The engine and the propeller feel this."
+    )
+    share = min(static_share(profile, density_ft), 1.0)
+    for name, words in (("static_min_rpm", "at least"), ("static_max_rpm", "at most")):
+        limit = profile.find_limit(name)
+        if limit is not None:
+            value = round(limit * share) if name == "static_min_rpm" else limit
+            yield DayFigure(
+                title=f"Static RPM, {words}", value=value, unit="rpm", note="Full throttle, standing, in this air."
+            )
+    has_pressure = "map_inhg" in {name for phase in profile.phases for name in phase.instruments}
+    if has_pressure and profile.engine["propeller"] != "fixed_pitch":
+        full = static_full_throttle_inhg(profile, float(profile.engine["rated_rpm"]), palt_ft)
+        most = profile.find_limit("map_max_inhg")
+        value = full if most is None else min(full, most)
+        yield DayFigure(
+            title="Manifold pressure at full throttle",
+            value=round(value, 1),
+            unit="inhg",
+            note="Less than this is a look.",
+        )
+    of_the_day = map_limit_inhg(profile, palt_ft, outside_c)
+    if of_the_day is not None:
+        yield DayFigure(
+            title="Limit of the day", value=round(of_the_day, 1), unit="inhg", note="From the type's chart; said aloud."
+        )
+    if profile.start.leans_above_ft is not None and density_ft > profile.start.leans_above_ft:
+        yield DayFigure(
+            title="Mixture leaned for the field",
+            value=round(density_ft),
+            unit="ft",
+            note="Above this the start is not full rich.",
+        )
+    if air.headwind_kt is not None and math.isfinite(air.headwind_kt):
+        title = "Headwind" if air.headwind_kt >= 0 else "TAILWIND"
+        yield DayFigure(title=title, value=abs(air.headwind_kt), unit="kt", note="Along the runway, steady.")
+    if air.crosswind_kt is not None:
+        yield DayFigure(
+            title="Crosswind", value=air.crosswind_kt, unit="kt", note=f"From the {air.crosswind_from}, with its gusts."
+        )

@@ -1,0 +1,62 @@
+"""The numbers of today: what the day makes of a type's figures, and how a flight is told of them."""
+
+import pytest
+
+from jemmon.core.base.errors import OutOfRange
+from jemmon.core.screen.today import today_page
+from tests.core.builders import PROFILES
+
+DAY = {"elevation_ft": 1200.0, "altimeter_inhg": 29.80, "oat_c": 30.0}
+WIND = {"runway_deg": 240.0, "wind_from_deg": 290.0, "wind_kt": 20.0}
+
+
+def figures(kind: str, day=DAY, variation=0.0, **more) -> dict[str, float]:
+    page = today_page(PROFILES[kind], {**day, **more}, None, variation)
+    return {row.title: row.value for row in page.figures}
+
+
+def test_the_density_altitude_of_the_page_is_that_of_the_air():
+    page = today_page(PROFILES["a-trainer"], {**DAY, "dewpoint_c": 20.0}, None, 0.0)
+    rows = {row.title: row.value for row in page.figures}
+    assert rows["Density altitude"] == page.air.density_altitude_ft
+    # dry: 1,314 ft pressure altitude, ISA 12.4 °C; about 120 ft a degree (common practice), humid air some hundred more
+    assert 3_300 < rows["Density altitude"] < 3_900
+
+
+def test_a_fixed_pitch_turns_slower_at_rest_on_a_hot_day_and_never_faster_than_its_limit_on_a_cold_one():
+    hot, cold = figures("a-trainer"), figures("a-trainer", {**DAY, "elevation_ft": 0.0, "oat_c": -20.0})
+    least = PROFILES["a-trainer"].limit("static_min_rpm")
+    assert hot["Static RPM, at least"] < least
+    assert cold["Static RPM, at least"] == least
+
+
+@pytest.mark.parametrize(
+    ("variation", "head", "cross"),
+    [(0.0, 13, 15), (10.0, 15, 13), (-10.0, 10, 17)],  # 20 kt at 50°, 40° and 60° to the runway: cosine and sine
+)
+def test_the_wind_is_true_and_the_runway_magnetic(variation, head, cross):
+    rows = figures("a-trainer", variation=variation, **WIND)
+    assert (rows["Headwind"], rows["Crosswind"]) == (head, cross)
+
+
+def test_a_tailwind_is_loud():
+    assert "TAILWIND" in figures("a-trainer", runway_deg=100.0, wind_from_deg=290.0, wind_kt=20.0)
+
+
+def test_a_helicopter_has_its_limit_of_the_day_and_a_fixed_pitch_no_manifold_pressure():
+    assert "Limit of the day" in figures("e-rotor")
+    assert "Manifold pressure at full throttle" not in figures("a-trainer")
+    assert figures("d-twin")["Manifold pressure at full throttle"] < 29.0
+
+
+def test_the_weather_that_a_flight_is_told_has_the_wind_by_the_compass():
+    page = today_page(PROFILES["a-trainer"], {**DAY, **WIND}, 5_500.0, 10.0)
+    assert page.weather["wind_from_deg"] == 280.0
+    assert page.cruise_ft == 5_500.0
+    assert today_page(PROFILES["a-trainer"], DAY, None, 0.0).cruise_ft == PROFILES["a-trainer"].schedule["cruise_ft"]
+
+
+def test_without_a_pressure_nothing_is_worked_out_and_nonsense_is_refused():
+    assert figures("a-trainer", {"oat_c": 10.0}) == {}
+    with pytest.raises(OutOfRange):
+        figures("a-trainer", {**DAY, "oat_c": 99.0})
