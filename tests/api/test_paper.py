@@ -60,7 +60,7 @@ def test_a_list_is_broken_only_where_it_is_longer_than_a_page_and_then_after_an_
 
 
 def test_the_emergency_cards_are_on_the_back_of_a_sheet():
-    for kind in PROFILES:
+    for kind in ("a-trainer", "d-twin", "e-rotor"):
         texts = [page.extract_text() for page in read(kind, size="A5").pages]
         first = next(number for number, text in enumerate(texts, 1) if "EMERGENCY" in text)
         assert first % 2 == 0, kind

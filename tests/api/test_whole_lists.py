@@ -97,7 +97,7 @@ class ListPilot:
     def confirm(self, item: dict) -> None:
         """Wait for the needles where they confirm it themselves, else say so."""
         if item["confirms_itself"] and not item["again"]:
-            gone = self.seat.until_or(lambda f: (f["item"] or {}).get("id") != item["id"], seconds=8.0)
+            gone = self.seat.until_or(lambda f: (f["item"] or {}).get("id") != item["id"], seconds=3.0)
             if gone:
                 return
         if (self.seat.frame()["item"] or {}).get("id") == item["id"]:

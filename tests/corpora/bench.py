@@ -34,6 +34,7 @@ from jemmon.demo.flying_group import TRAINER
 from jemmon.demo.scripts import Day, flight_script
 from jemmon.library.shipped import shipped_profiles
 from tests.corpora.big_house import FLIGHTS, answers_ms, event_ms
+from tests.corpora.editor_time import key_to_paint_ms
 from tests.corpora.leanings import make_leaning, score_leanings
 from tests.corpora.leanings import sum_of as leanings_together
 from tests.corpora.run_ups import score_run_ups
@@ -209,6 +210,13 @@ def trend_rows(seed: int) -> list[Row]:
     ]
 
 
+def editor_row() -> Row:
+    """How much longer a letter takes in the editor of a profile of 5,000 items than in one of ten."""
+    small, large = key_to_paint_ms(10), key_to_paint_ms(5_000)
+    print(f"key to paint: {small:.1f} ms with ten items, {large:.1f} ms with 5,000")
+    return ("key to paint in the editor, 5,000 items against ten", large / small, "<= 3", large <= 3 * small)
+
+
 def screen_row() -> Row:
     """Measure the way of a sample to the screen."""
     delays = sample_to_screen_ms()
@@ -281,6 +289,7 @@ def main() -> int:
         *script_sizes(),
         *house_rows(),
         screen_row(),
+        editor_row(),
         ("live guidance while leaning, share of one core", live := live_cost(), "< 0.1", live < 0.1),
         *run_up_rows(seed),
         *whole_run_up_rows(seed),

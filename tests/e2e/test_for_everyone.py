@@ -10,13 +10,14 @@ from tests.conftest import ask
 from tests.core.builders import PROFILES
 
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
-OWN_PAGES = ("", "/method", "/plan", "/trends", "/starts")
+OWN_PAGES = ("", "/method", "/plan", "/trends", "/starts", "/today", "/balance", "/versions", "/panel")
 PAGES = [
     "/",
     "/records",
     "/records/demo-a-trainer-1",
     "/settings",
     "/help",
+    "/new",
     *(f"/aircraft/a-trainer{o}" for o in OWN_PAGES),
 ]
 CHECK = """async () => {

@@ -68,8 +68,8 @@ const frame = computed(() => {
 
 <template>
   <div class="looks">
-    <div class="look-day" aria-label="By day" role="group"><ActionPanel :frame="frame" /></div>
-    <div class="look-night" aria-label="By night" role="group"><ActionPanel :frame="frame" /></div>
+    <div class="look-day"><ActionPanel :frame="frame" label="By day" /></div>
+    <div class="look-night"><ActionPanel :frame="frame" label="By night" /></div>
   </div>
 </template>
 

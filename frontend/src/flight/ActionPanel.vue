@@ -7,6 +7,8 @@ import { useDisplay } from '@/parts/display'
 const props = defineProps<{
   /** The newest frame. */
   frame: Frame
+  /** What it is called where it is not the flight's. */
+  label?: string
 }>()
 const display = useDisplay()
 const item = computed(() => props.frame.item)
@@ -51,7 +53,7 @@ const open = computed(() => props.frame.phases.find((p) => p.id === props.frame.
 </script>
 
 <template>
-  <section class="action" :class="{ short: frame.panels.working === 'lean' }" aria-label="Now">
+  <section class="action" :class="{ short: frame.panels.working === 'lean' }" :aria-label="label ?? 'Now'">
     <template v-if="frame.paused">
       <h1>Interrupted</h1>
       <p class="response">The place is kept{{ item ? `: ${item.challenge}` : '' }}</p>

@@ -4,6 +4,7 @@ A list that is done once for each engine is unfolded here, in the profile's orde
 has to keep two engines apart: item `mags` becomes `mags@1` and `mags@2`, each with its engine's own readings.
 """
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
@@ -219,9 +220,10 @@ class PutBack:
         return self.away_below is not None and least <= position < self.away_below
 
 
-def control_of(of: str | None, item_id: str) -> str:
-    """Return the name by which an item's control is marked on a photo: the library's, else the item's own without its engine."""
-    return of or item_id.split("@")[0]
+def control_of(item: Item) -> str:
+    """Return the name by which an item's control is marked on a photo: its lever, else what is read out of it; what is done to one
+    control in many items is marked once."""
+    return item.lever or re.sub(r"[^a-z0-9]+", "_", item.challenge.lower()).strip("_")[:60]
 
 
 def condition_from(body: Mapping[str, Any], place: str) -> Condition:

@@ -14,7 +14,7 @@ from ..aircraft.lists import FACTS
 from ..aircraft.problems import Wrong
 from ..aircraft.schema import WATCHES
 from ..judgement.registry import checks
-from ..trace.signals import SIGNALS
+from ..trace.signals import SECOND, SIGNALS
 from .aircraft import AircraftLine, aircraft_line
 
 FieldKind = Literal["text", "lines", "figure", "choice", "flag", "names", "figures", "conditions"]
@@ -482,11 +482,14 @@ class EditPage:
 
 def menus_of(body: Mapping[str, Any]) -> dict[str, tuple[Option, ...]]:
     """Return what the fields of a profile may be chosen from: signals, levers, checks, limits, facts, phases, put-back pairs."""
-    readings = [row for row in SIGNALS.values() if not row.is_lever]
+    every = list(SIGNALS.values())
+    own = [row for row in every if not row.is_shared] if body.get("engine", {}).get("count") == 2 else []
+    signals = [(row, Option(id=row.column, title=row.title)) for row in every]
+    signals += [(row, Option(id=f"{SECOND}{row.column}", title=f"{row.title}, second engine")) for row in own]
     return {
-        "signals": tuple(Option(id=row.column, title=row.title) for row in SIGNALS.values()),
-        "readings": tuple(Option(id=row.column, title=row.title) for row in readings),
-        "levers": tuple(Option(id=row.column, title=row.title) for row in SIGNALS.values() if row.is_lever),
+        "signals": tuple(option for _, option in signals),
+        "readings": tuple(option for row, option in signals if not row.is_lever),
+        "levers": tuple(option for row, option in signals if row.is_lever),
         "checks": tuple(Option(id=check.kind, title=check.title) for check in checks().values()),
         "limits": tuple(Option(id=row.name, title=row.title) for row in LIMITS.values()),
         "facts": tuple(

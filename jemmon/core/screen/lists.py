@@ -278,7 +278,7 @@ def describe_item(profile: Profile, item: Item, state: FlightState, now: Sample 
         watch=item.watch,
         where=item.where,
         mistaken_for=item.mistaken_for,
-        control=control_of(item.of, item.id),
+        control=control_of(item),
         killer=item.killer,
         hold_s=item.hold_s,
         held_left_s=_held_left_s(item, state, now_s),

@@ -114,7 +114,7 @@ def controls_of(profile: Profile) -> tuple[PanelControl, ...]:
     """Return the controls that an aircraft's lists name: those with a place or a lever, each once, in the order of the flight."""
     found: dict[str, PanelControl] = {}
     for item in profile.items.values():
-        name = control_of(item.of, item.id)
+        name = control_of(item)
         if (item.where or item.lever) and name not in found:
             found[name] = PanelControl(id=name, title=item.challenge, where=item.where, mistaken_for=item.mistaken_for)
     return tuple(found.values())
