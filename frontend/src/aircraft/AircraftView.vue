@@ -40,7 +40,12 @@ async function taken(id: string) {
           </h2>
           <p>{{ one.about }}</p>
           <p v-if="!one.owner_signed" class="look">
-            <b>Not checked against your handbook.</b> Its limits are invented; yours decide.
+            <b>Not checked against your handbook.</b>
+            {{
+              one.is_own
+                ? 'Sign its limits one by one; what is not answered is not judged.'
+                : 'Its limits are invented; yours decide.'
+            }}
           </p>
           <nav :aria-label="`Pages of ${one.registration}`" class="own">
             <RouterLink v-for="[path, say] in OWN_PAGES" :key="path" :to="`/aircraft/${one.id}${path}`">{{

@@ -17,7 +17,7 @@ const made = useLocalStorage('new_aircraft', { kind: '', registration: '', name:
 const asked = shallowRef<QuestionsPage>()
 const said = shallowRef<Answers>()
 const subject = ref('')
-const kinds = computed(() => (fleet.value?.aircraft ?? []).filter((one) => !one.id.startsWith('own-')))
+const kinds = computed(() => (fleet.value?.aircraft ?? []).filter((one) => !one.is_own))
 const subjects = computed(() => [...new Set((asked.value?.questions ?? []).map((one) => one.subject))])
 const shown = computed(() => (asked.value?.questions ?? []).filter((one) => one.subject === subject.value))
 const wrong = computed(() => new Map((said.value?.wrong ?? []).map((one) => [one.place, one])))

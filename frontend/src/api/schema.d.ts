@@ -1080,7 +1080,7 @@ export interface components {
     }
     /**
      * AircraftLine
-     * @description What a list of aircraft shows of one.
+     * @description What a list of aircraft shows of one; `is_own`: it was made from a kind, by its owner.
      */
     AircraftLine: {
       /** Id */
@@ -1095,6 +1095,8 @@ export interface components {
       owner_signed: boolean
       /** Has Bench */
       has_bench: boolean
+      /** Is Own */
+      is_own: boolean
     }
     /**
      * AircraftList

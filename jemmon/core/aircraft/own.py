@@ -15,6 +15,7 @@ from .profile import Profile
 from .questions import Question, by_id, is_of_the_type
 
 _MARK = re.compile(r"\{(~?)([+-]?[0-9.]+)\|([a-z]+)(\+?)\}")
+_PREFIX = "own-"
 _STILL = {"rpm": 50.0, "v": 5.0, "psi": 0.5}  # at most so much is shown by what is off, on any engine (common practice)
 _NOT_KNOWN = "(handbook)"
 
@@ -49,7 +50,12 @@ def own_id(registration: str) -> str:
     >>> own_id("ZZ-MIN")
     'own-zz-min'
     """
-    return f"own-{registration.lower()}"[:40]
+    return f"{_PREFIX}{registration.lower()}"[:40]
+
+
+def is_own_id(profile_id: str) -> bool:
+    """Say whether an id is that of an aircraft made from a kind."""
+    return profile_id.startswith(_PREFIX)
 
 
 def _without_figures(

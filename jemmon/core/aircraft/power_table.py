@@ -14,6 +14,7 @@ from scipy.interpolate import RegularGridInterpolator
 from ..base.errors import ProfileError
 
 USUAL_TEMPERATURE_EXPONENT = 0.5
+_USUAL_FRICTION_PCT = 15.0  # of rated power at rated speed (common practice)
 _BEYOND = 0.12  # of an axis' length: a table is carried on so far past its edges, and no further
 
 
@@ -37,6 +38,11 @@ class PowerTable:
                 return None
         return float(_interpolator(self)(point))
 
+    def is_beyond(self, rpm: float, map_inhg: float, palt_ft: float) -> bool:
+        """Say whether a point [RPM, inHg, ft] lies past the edges of the table, where its figure is carried on."""
+        axes = ((palt_ft, self.palt_ft), (rpm, self.rpm), (map_inhg, self.map_inhg))
+        return any(not axis[0] <= value <= axis[-1] for value, axis in axes)
+
     def map_for(self, pct: float, rpm: float, palt_ft: float) -> float | None:
         """Return the manifold pressure [inHg] that gives a percentage at an RPM, or None outside the table."""
         if self.percent(rpm, float(self.map_inhg[0]), palt_ft) is None:
@@ -59,8 +65,11 @@ def _interpolator(table: PowerTable) -> RegularGridInterpolator:
     return _interpolator_of(tuple(np.ascontiguousarray(a, dtype=float).tobytes() for a in arrays), table.pct.shape)
 
 
-def power_table_from(section: Mapping[str, Any]) -> PowerTable:
-    """Return the table of a profile's `power` section. Raises ProfileError."""
+def power_table_from(section: Mapping[str, Any]) -> PowerTable | None:
+    """Return the table of a profile's `power` section, or the one that its points make; None where it has neither. Raises
+    ProfileError."""
+    if "pct" not in section:
+        return _table_of_points(section) if "points" in section else None
     axes = [np.array(section[name], dtype=float) for name in ("palt_ft", "rpm", "map_inhg")]
     pct = np.array(section["pct"], dtype=float)
     for name, axis in zip(("palt_ft", "rpm", "map_inhg"), axes, strict=True):
@@ -76,6 +85,41 @@ def power_table_from(section: Mapping[str, Any]) -> PowerTable:
     palt_ft, rpm, map_inhg = axes
     exponent = float(section.get("temperature_exponent", USUAL_TEMPERATURE_EXPONENT))
     return PowerTable(palt_ft, rpm, map_inhg, pct, float(section["friction_pct"]), exponent)
+
+
+_LEAST_POINTS, _MOST_OFF_PCT = 5, 3.0  # four coefficients and one point to hold them against; a handbook's own scatter
+
+
+def _table_of_points(section: Mapping[str, Any]) -> PowerTable:
+    """Return the table that a handful of a handbook's points make: what the cylinders give goes with RPM times manifold pressure
+    and grows with altitude, as the exhaust is less held back; what the engine itself takes goes with RPM (Heywood, Internal
+    Combustion Engine Fundamentals, chapter 13). It reaches as far as the points do.
+
+    Raises:
+        ProfileError: there are too few points, they do not differ, or one is off what the others make.
+    """
+    rows = np.array(
+        [[row[name] for name in ("palt_ft", "rpm", "map_inhg", "pct")] for row in section["points"]], dtype=float
+    )
+    palt, rpm, pressure, pct = rows.T
+    features = np.column_stack([rpm * pressure, rpm, rpm * palt, np.ones_like(rpm)]) / (1e5, 1e3, 1e7, 1.0)
+    if len(rows) < _LEAST_POINTS or np.ptp(rpm) == 0 or np.ptp(pressure) == 0 or np.ptp(palt) == 0:
+        raise ProfileError(
+            f"power.points: at least {_LEAST_POINTS} are needed, at two altitudes, two RPM and two manifold pressures."
+        )
+    made = np.linalg.lstsq(features, pct, rcond=None)[0]
+    off = np.abs(features @ made - pct)
+    if off.max() > _MOST_OFF_PCT:
+        worst = int(off.argmax())
+        raise ProfileError(
+            f"power.points: point {worst + 1} is {off[worst]:.1f} % off what the others make. Is a figure mistyped?"
+        )
+    palt_ft, speeds, pressures = (np.linspace(values.min(), values.max(), 3) for values in (palt, rpm, pressure))
+    grid = np.meshgrid(palt_ft, speeds, pressures, indexing="ij")
+    on = np.stack([grid[1] * grid[2] / 1e5, grid[1] / 1e3, grid[1] * grid[0] / 1e7, np.ones_like(grid[0])], axis=-1)
+    exponent = float(section.get("temperature_exponent", USUAL_TEMPERATURE_EXPONENT))
+    friction_pct = float(section.get("friction_pct", _USUAL_FRICTION_PCT))
+    return PowerTable(palt_ft, speeds, pressures, on @ made, friction_pct, exponent)
 
 
 def _check_chart(chart: Mapping[str, Any] | None) -> None:

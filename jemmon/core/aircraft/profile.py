@@ -271,7 +271,7 @@ def profile_from_json(body: object) -> Profile:
         ),
         briefing=body["briefing"],
         bench=body.get("bench"),
-        power=power_table_from(body["power"]) if "pct" in body.get("power", {}) else None,
+        power=power_table_from(body.get("power", {})),
         balance=balance_from(body.get("balance")),
         body=given,
         content_hash=hashlib.sha256(canonical_json(given).encode()).hexdigest()[:16],

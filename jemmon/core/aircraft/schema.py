@@ -133,6 +133,12 @@ _DETENT = _object(
     {"name": _TEXT, "lever": _NUMBER, "below_rpm": _NUMBER, "below_map_inhg": _NUMBER}, *("below_rpm", "below_map_inhg")
 )
 _POWER_ADDS: dict[str, Any] = {  # what only some types have or say
+    "points": {
+        "type": "array",
+        "items": _object({"palt_ft": _NUMBER, "rpm": _NUMBER, "map_inhg": _NUMBER, "pct": _NUMBER}),
+        "minItems": 5,
+        "maxItems": 60,
+    },
     "settings": {"type": "array", "items": _SETTING, "maxItems": 6},
     "band_rpm": _NUMBER,
     "band_inhg": _NUMBER,

@@ -121,6 +121,8 @@ def read_power(
             f"{table:.0f} % by the table, {flow:.0f} % by fuel flow: they disagree. "
             "Lean again, or look after RPM, manifold pressure and flow."
         )
+    elif table is not None and profile.power is not None and profile.power.is_beyond(rpm, map_inhg, palt_ft):
+        say = "of rated power, past the edge of the table: carried on from there."
     else:
         say = f"of rated power, by {'the table' if table is not None else 'fuel flow'}."
     return PowerReading(by_table_pct=table, by_flow_pct=flow, best_pct=best, disagree=disagree, say=say)

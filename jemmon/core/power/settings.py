@@ -119,7 +119,7 @@ def settings_for(
                 tas_kt=None if tas is None else round(tas),
                 endurance_h=None if hours is None else round(hours, 2),
                 range_nm=None if distance is None else round(distance),
-                remark="",
+                remark="past the edge of the table" if table.is_beyond(float(rpm), pressure, palt_ft) else "",
             )
         )
     return _with_remarks(found)
@@ -146,9 +146,13 @@ def _with_remarks(found: list[Setting]) -> list[Setting]:
     if len(found) < 2:
         return found
     saves = found[0].ff_gph < found[-1].ff_gph
-    quiet = replace(found[0], remark="quietest, least fuel" if saves else "quietest")
-    fast = replace(found[-1], remark="loudest, most fuel" if saves else "loudest")
+    quiet = _remarked(found[0], "quietest, least fuel" if saves else "quietest")
+    fast = _remarked(found[-1], "loudest, most fuel" if saves else "loudest")
     return [quiet, *found[1:-1], fast]
+
+
+def _remarked(setting: Setting, remark: str) -> Setting:
+    return replace(setting, remark=f"{remark}; {setting.remark}" if setting.remark else remark)
 
 
 def _is_avoided(profile: Profile, rpm: float) -> bool:

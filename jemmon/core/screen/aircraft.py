@@ -6,6 +6,7 @@ from types import MappingProxyType
 
 from ..aircraft import Checklist, Item, Profile
 from ..aircraft.limits import LIMITS
+from ..aircraft.own import is_own_id
 from ..aircraft.profile import AircraftUnits
 from ..judgement.engine_health import NozzleDrift
 from ..judgement.method import Method, methods
@@ -20,7 +21,7 @@ from .lists import Named, Style
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AircraftLine:
-    """What a list of aircraft shows of one."""
+    """What a list of aircraft shows of one; `is_own`: it was made from a kind, by its owner."""
 
     id: str
     name: str
@@ -28,6 +29,7 @@ class AircraftLine:
     about: str
     owner_signed: bool
     has_bench: bool
+    is_own: bool
 
 
 def aircraft_line(profile: Profile) -> AircraftLine:
@@ -39,6 +41,7 @@ def aircraft_line(profile: Profile) -> AircraftLine:
         about=profile.about,
         owner_signed=profile.owner_signed,
         has_bench=profile.bench is not None,
+        is_own=is_own_id(profile.id),
     )
 
 

@@ -145,6 +145,19 @@ SECTIONS: tuple[FormSection, ...] = (
         ),
     ),
     FormSection(
+        id="points",
+        title="Power by points",
+        path="power.points",
+        shape="rows",
+        about="Where there is no table: five points or more, at two altitudes, speeds and pressures; a formula is made of them.",
+        fields=(
+            _field("palt_ft", "Pressure altitude", "figure", unit="ft"),
+            _field("rpm", "RPM", "figure", unit="rpm"),
+            _field("map_inhg", "Manifold pressure", "figure", unit="inhg"),
+            _field("pct", "Power", "figure", unit="pct"),
+        ),
+    ),
+    FormSection(
         id="ratings",
         title="Ratings",
         path="power.ratings",
