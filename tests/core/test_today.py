@@ -45,6 +45,11 @@ def test_a_tailwind_is_loud():
 
 def test_a_helicopter_has_its_limit_of_the_day_and_a_fixed_pitch_no_manifold_pressure():
     assert "Limit of the day" in figures("e-rotor")
+    chart = PROFILES["e-rotor"].body["never_exceed"]
+    cold = figures("e-rotor", {"elevation_ft": 0.0, "altimeter_inhg": 29.92, "oat_c": chart["oat_c"][0]})
+    assert cold["Never-exceed speed of the day"] == chart["kt"][0][0]
+    assert figures("e-rotor")["Never-exceed speed of the day"] < cold["Never-exceed speed of the day"]
+    assert "Never-exceed speed of the day" not in figures("a-trainer")
     assert "Manifold pressure at full throttle" not in figures("a-trainer")
     assert figures("d-twin")["Manifold pressure at full throttle"] < 29.0
 

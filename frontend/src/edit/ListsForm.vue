@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
-import type { FormField } from '@/api/schema'
-import FieldInput from './FieldInput.vue'
+import ListAbout from './ListAbout.vue'
 import FindReplace from './FindReplace.vue'
 import ItemForm from './ItemForm.vue'
 import ItemPreview from './ItemPreview.vue'
@@ -42,25 +41,6 @@ const options = computed(() =>
     })),
   ),
 )
-const LIST_FIELDS: FormField[] = [
-  { name: 'title', title: 'Title', kind: 'text', may_be_empty: false },
-  {
-    name: 'style',
-    title: 'Who answers',
-    kind: 'choice',
-    may_be_empty: true,
-    options: [
-      { id: 'read_do', title: 'Read and do' },
-      { id: 'flow_verify', title: 'Flow, then read' },
-      { id: 'two', title: 'Two people: one reads, one answers' },
-    ],
-  },
-  { name: 'flow', title: 'Areas of the flow, one a line', kind: 'lines', may_be_empty: true },
-  { name: 'memory', title: 'By heart: confirmed as a whole', kind: 'flag', may_be_empty: true },
-  { name: 'each_engine', title: 'Once for each engine', kind: 'flag', may_be_empty: true },
-  { name: 'only_if', title: 'Only if', kind: 'conditions', menu: 'facts', may_be_empty: true },
-].map((one) => ({ unit: '', menu: '', options: [], ...one }) as FormField)
-
 function choose(value: string) {
   const [phase, one] = value.split('.').map(Number)
   chosen.value = { phase: phase!, list: one! }
@@ -124,8 +104,6 @@ function show(place: string) {
   void select(Number(found[3] ?? 0))
 }
 defineExpose({ show })
-const lock = (who: string | undefined) => props.draft.set(`${listPath.value}.locked`, who)
-const lockedBy = ref('')
 </script>
 
 <template>
@@ -147,28 +125,7 @@ const lockedBy = ref('')
     <button type="button" @click="addList">Add a list</button>
     <button type="button" :disabled="isLocked" @click="removeList">Remove this list</button>
   </div>
-  <details v-if="list" class="about">
-    <summary>About this list{{ isLocked ? `: locked by ${list.locked}` : '' }}</summary>
-    <div class="fields">
-      <FieldInput
-        v-for="field in LIST_FIELDS"
-        :key="field.name"
-        :field="field"
-        :menus="draft.page.value!.menus"
-        :locked="isLocked"
-        :model-value="draft.at(`${listPath}.${field.name}`)"
-        @update:model-value="(given) => draft.set(`${listPath}.${field.name}`, given)"
-      />
-    </div>
-    <p v-if="isLocked">
-      <button type="button" @click="lock(undefined)">Unlock this list</button>
-      <span class="soft"> Save that as a version, then change it.</span>
-    </p>
-    <p v-else class="lock">
-      <label>A school’s list is locked by <el-input v-model="lockedBy" size="large" placeholder="Name" /></label>
-      <button type="button" :disabled="!lockedBy.trim()" @click="lock(lockedBy.trim())">Lock this list</button>
-    </p>
-  </details>
+  <ListAbout v-if="list" :draft="draft" :path="listPath" />
   <div v-if="list" class="halves">
     <section aria-label="Items">
       <ol ref="box" role="listbox" :aria-label="`Items of ${list.title}`" @keydown="keys">
@@ -221,8 +178,7 @@ const lockedBy = ref('')
 
 <style scoped>
 .above,
-.tools,
-.lock {
+.tools {
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
@@ -233,14 +189,6 @@ const lockedBy = ref('')
 }
 .tools .el-select {
   flex: 1 1 200px;
-}
-.about {
-  margin: 6px 0;
-}
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(240px, 1fr));
-  gap: 10px 14px;
 }
 .halves {
   display: grid;

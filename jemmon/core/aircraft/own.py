@@ -83,12 +83,11 @@ def _without_figures(
         "schedule": _answers_of("schedule", answers),
         "power": kept,
     }
-    made.pop("balance", None)  # no two aircraft weigh the same
+    for part in ("balance", "never_exceed"):  # of this aircraft, and of its type
+        made.pop(part, None)
     if not kept:
         del made["power"]
-    if (
-        "bench" in body
-    ):  # what is practised on stays the kind's simulated engine, flown as the kind is where nothing is answered
+    if "bench" in body:  # practised on is the kind's simulated engine, flown as the kind is where nothing is answered
         made["bench"] = {**body["bench"], "flown_by": dict(body["schedule"])}
     faster = made["engine"]["rated_rpm"] / body["engine"]["rated_rpm"]
     made["phases"] = [_without_own_readings(phase, faster) for phase in made["phases"]]

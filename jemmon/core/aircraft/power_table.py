@@ -78,7 +78,7 @@ def power_table_from(section: Mapping[str, Any]) -> PowerTable | None:
     if pct.shape != tuple(axis.size for axis in axes):
         sizes = " x ".join(str(axis.size) for axis in axes)
         raise ProfileError(f"power.pct must have {sizes} figures: one for each altitude, RPM and manifold pressure.")
-    _check_chart(section.get("map_limit"))
+    check_chart(section.get("map_limit"), "power.map_limit", "map_inhg")
     _check_full_throttle(section.get("full_throttle"))
     if section.get("mixture") == "detents" and not section.get("detents"):
         raise ProfileError("power.mixture is detents; power.detents must say which there are.")
@@ -122,18 +122,17 @@ def _table_of_points(section: Mapping[str, Any]) -> PowerTable:
     return PowerTable(palt_ft, speeds, pressures, on @ made, friction_pct, exponent)
 
 
-def _check_chart(chart: Mapping[str, Any] | None) -> None:
-    """Raise ProfileError for a chart of manifold pressure whose axes do not rise or do not fit its figures."""
+def check_chart(chart: Mapping[str, Any] | None, place: str, figures: str) -> None:
+    """Raise ProfileError for a chart by altitude and temperature whose axes do not rise or do not fit its figures; `place` is where
+    the profile has it, `figures` what they are called there."""
     if chart is None:
         return
     heights, temperatures = chart["palt_ft"], chart["oat_c"]
     for name, axis in (("palt_ft", heights), ("oat_c", temperatures)):
         if any(later <= before for before, later in pairwise(axis)):
-            raise ProfileError(f"power.map_limit.{name} must rise.")
-    if len(chart["map_inhg"]) != len(heights) or any(len(row) != len(temperatures) for row in chart["map_inhg"]):
-        raise ProfileError(
-            "power.map_limit.map_inhg must have a row for each altitude and a figure for each temperature."
-        )
+            raise ProfileError(f"{place}.{name} must rise.")
+    if len(chart[figures]) != len(heights) or any(len(row) != len(temperatures) for row in chart[figures]):
+        raise ProfileError(f"{place}.{figures} must have a row for each altitude and a figure for each temperature.")
 
 
 def _check_full_throttle(table: Mapping[str, Any] | None) -> None:

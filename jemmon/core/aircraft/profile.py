@@ -18,7 +18,7 @@ from .balance import Balance, balance_from
 from .limits import check_limits
 from .lists import FACTS, Condition, Item, Phase, PutBack, conditions_from, phase_from
 from .phases import PHASE_KINDS, PhaseKind
-from .power_table import PowerTable, power_table_from
+from .power_table import PowerTable, check_chart, power_table_from
 from .schema import PROFILE_SCHEMA
 from .start_method import StartMethod
 from .upgrade import upgraded
@@ -248,6 +248,7 @@ def profile_from_json(body: object) -> Profile:
     _check_names(phases, body)
     _check_flown(body)
     _check_tanks(body)
+    check_chart(body.get("never_exceed"), "never_exceed", "kt")
     return Profile(
         id=body["id"],
         name=body["name"],

@@ -129,6 +129,9 @@ _MAP_LIMIT = _object(
 _FULL_THROTTLE = _object(
     {"rpm": _RISING, "palt_ft": _RISING, "map_inhg": {"type": "array", "items": {"type": "array", "items": _NUMBER}}}
 )
+_VNE = _object(
+    {"palt_ft": _RISING, "oat_c": _RISING, "kt": {"type": "array", "items": {"type": "array", "items": _NUMBER}}}
+)
 _DETENT = _object(
     {"name": _TEXT, "lever": _NUMBER, "below_rpm": _NUMBER, "below_map_inhg": _NUMBER}, *("below_rpm", "below_map_inhg")
 )
@@ -371,8 +374,9 @@ PROFILE_SCHEMA: dict[str, Any] = {
             },
             "units": _UNITS,
             "balance": _BALANCE,
+            "never_exceed": _VNE,
             "bench": {"type": "object"},
         },
-        *("bench", "start", "power", "fuel", "units", "balance"),
+        *("bench", "start", "power", "fuel", "units", "balance", "never_exceed"),
     ),
 }

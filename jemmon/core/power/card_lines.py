@@ -5,7 +5,7 @@ from ..base.figures import figure
 from .settings import settings_for
 
 _PCTS = (75.0, 65.0, 55.0)  # common practice: the powers that handbooks print
-_USUAL_FT = (2_000.0, 6_000.0, 10_000.0)
+_USUAL_FT = (2_000.0, 6_000.0, 10_000.0)  # common practice: low, usual and high
 
 
 def power_lines(profile: Profile) -> tuple[str, ...]:

@@ -8,7 +8,7 @@ from typing import Any
 from ..aircraft import Profile
 from ..base.atmosphere import density_altitude_ft, standard_temperature_c
 from ..base.weather import Air, describe_air
-from ..power.map_limit import map_limit_inhg
+from ..power.map_limit import map_limit_inhg, never_exceed_kt
 from ..power.settings import static_full_throttle_inhg, static_share
 from .aircraft import AircraftLine, aircraft_line
 
@@ -63,45 +63,45 @@ def _figures(profile: Profile, air: Air) -> Iterator[DayFigure]:
     outside_c = standard_temperature_c(palt_ft) if oat_c is None else oat_c
     told_ft = air.density_altitude_ft  # with the air's humidity, where it is known
     density_ft = density_altitude_ft(palt_ft, outside_c) if told_ft is None else float(told_ft)
-    yield DayFigure(title="Pressure altitude", value=palt_ft, unit="ft", note="At the field, by the altimeter setting.")
-    yield DayFigure(
-        title="Density altitude", value=round(density_ft), unit="ft", note="The engine and the propeller feel this."
-    )
+    yield _figure("Pressure altitude", palt_ft, "ft", "At the field, by the altimeter setting.")
+    yield _figure("Density altitude", round(density_ft), "ft", "The engine and the propeller feel this.")
+    yield from _of_the_engine(profile, palt_ft, outside_c, density_ft)
+    yield from _wind(air)
+
+
+def _figure(title: str, value: float, unit: str, note: str) -> DayFigure:
+    return DayFigure(title=title, value=value, unit=unit, note=note)
+
+
+def _of_the_engine(profile: Profile, palt_ft: float, outside_c: float, density_ft: float) -> Iterator[DayFigure]:
+    """Yield what this air makes of the engine's figures."""
     share = min(static_share(profile, density_ft), 1.0)
-    for name, words in (("static_min_rpm", "at least"), ("static_max_rpm", "at most")):
-        limit = profile.find_limit(name)
-        if limit is not None:
-            value = round(limit * share) if name == "static_min_rpm" else limit
-            yield DayFigure(
-                title=f"Static RPM, {words}", value=value, unit="rpm", note="Full throttle, standing, in this air."
-            )
+    least, most = profile.find_limit("static_min_rpm"), profile.find_limit("static_max_rpm")
+    if least is not None:
+        yield _figure("Static RPM, at least", round(least * share), "rpm", "Full throttle, standing, in this air.")
+    if most is not None:
+        yield _figure("Static RPM, at most", most, "rpm", "Full throttle, standing, in any air.")
     has_pressure = "map_inhg" in {name for phase in profile.phases for name in phase.instruments}
     if has_pressure and profile.engine["propeller"] != "fixed_pitch":
         full = static_full_throttle_inhg(profile, float(profile.engine["rated_rpm"]), palt_ft)
-        most = profile.find_limit("map_max_inhg")
-        value = full if most is None else min(full, most)
-        yield DayFigure(
-            title="Manifold pressure at full throttle",
-            value=round(value, 1),
-            unit="inhg",
-            note="Less than this is a look.",
-        )
+        value = min(full, profile.find_limit("map_max_inhg") or full)
+        yield _figure("Manifold pressure at full throttle", round(value, 1), "inhg", "Less than this is a look.")
     of_the_day = map_limit_inhg(profile, palt_ft, outside_c)
     if of_the_day is not None:
-        yield DayFigure(
-            title="Limit of the day", value=round(of_the_day, 1), unit="inhg", note="From the type's chart; said aloud."
+        yield _figure("Limit of the day", round(of_the_day, 1), "inhg", "From the type's chart; said aloud.")
+    never_exceed = never_exceed_kt(profile, palt_ft, outside_c)
+    if never_exceed is not None:
+        yield _figure(
+            "Never-exceed speed of the day", math.floor(never_exceed), "kt", "From the type's chart; said aloud."
         )
-    if profile.start.leans_above_ft is not None and density_ft > profile.start.leans_above_ft:
-        yield DayFigure(
-            title="Mixture leaned for the field",
-            value=round(density_ft),
-            unit="ft",
-            note="Above this the start is not full rich.",
-        )
-    if air.headwind_kt is not None and math.isfinite(air.headwind_kt):
+    leans_ft = profile.start.leans_above_ft
+    if leans_ft is not None and density_ft > leans_ft:
+        yield _figure("Mixture leaned above", leans_ft, "ft", "Today's density altitude is higher: not full rich.")
+
+
+def _wind(air: Air) -> Iterator[DayFigure]:
+    if air.headwind_kt is not None:
         title = "Headwind" if air.headwind_kt >= 0 else "TAILWIND"
-        yield DayFigure(title=title, value=abs(air.headwind_kt), unit="kt", note="Along the runway, steady.")
+        yield _figure(title, abs(air.headwind_kt), "kt", "Along the runway, steady.")
     if air.crosswind_kt is not None:
-        yield DayFigure(
-            title="Crosswind", value=air.crosswind_kt, unit="kt", note=f"From the {air.crosswind_from}, with its gusts."
-        )
+        yield _figure("Crosswind", air.crosswind_kt, "kt", f"From the {air.crosswind_from}, with its gusts.")
