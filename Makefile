@@ -68,9 +68,10 @@ lint: setup
 	  $(FRONT) npx prettier --stdin-filepath src/api/schema.d.ts < ../.stamps/schema.d.ts | diff -q - src/api/schema.d.ts
 	cd frontend && $(NPM) run --silent check && $(NPM) run --silent test
 
-# three runs beside each other: browser flights wait more than they compute, and the longest go first, so that none is left over
+# browser flights first, with the checks beside them, then the rest: all at once, two cores let a flight's clock run away from its pilot
 test: setup chromium
-	$(MAKE) --no-print-directory --jobs=3 --output-sync=target lint test-screens test-core
+	$(MAKE) --no-print-directory --jobs=2 --output-sync=target lint test-screens
+	$(MAKE) --no-print-directory test-core
 
 LONGEST := tests/e2e/test_tourer_flight.py tests/e2e/test_run_up_faults.py tests/e2e/test_whole_flight.py
 

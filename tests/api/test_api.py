@@ -192,9 +192,11 @@ def test_a_failed_transaction_keeps_nothing(database):
 def test_a_held_starter_is_let_go_when_it_is_not_renewed(client, app):
     client.post("/api/flights", json={**BEGIN, "source": "bench"})
     client.post("/api/live/levers", json={"levers": {"master": True, "starter": True}})
-    end = time.monotonic() + 10
+    end = time.monotonic() + 60
     held = []
     while time.monotonic() < end and (1.0 not in held or held[-1] != 0.0):
+        if 1.0 not in held:  # a busy machine may look only after it was let go: then it is held once more
+            client.post("/api/live/levers", json={"levers": {"starter": True}})
         held.append(client.get("/api/live").json["frame"]["levers"].get("starter"))
         time.sleep(0.05)
     assert 1.0 in held

@@ -2,14 +2,17 @@
 
 import io
 
+import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
 from jemmon.core.aircraft.questions import questions_of
+from tests.conftest import ask
 from tests.core.builders import PROFILES
 from tests.e2e.cockpit import Cockpit
 from tests.e2e.test_for_everyone import faults
 
+KIND = PROFILES["a-trainer"]
 MOST_TAPS = 150
 # every press, and every figure that is typed or lever that is set: a text that is filled in at once is one
 COUNT = """() => {
@@ -25,8 +28,10 @@ def taps(page: Page) -> int:
 
 def choose(page: Page, name: str, option: str) -> None:
     """Choose in a list that drops down."""
-    page.locator(".el-select", has=page.get_by_role("combobox", name=name, exact=True)).first.click()
-    page.get_by_role("option", name=option).filter(visible=True).first.click()
+    select = page.locator(".el-select", has=page.get_by_role("combobox", name=name, exact=True)).first
+    select.click()
+    page.locator(".el-select-dropdown").get_by_role("option", name=option).filter(visible=True).first.click()
+    expect(select).to_contain_text(option)
 
 
 def answer_all(page: Page, kind: str) -> None:
@@ -45,7 +50,7 @@ def test_from_the_first_page_to_the_first_run_up_on_an_own_aircraft(page: Page, 
     page.add_init_script(f"({COUNT})()")
     page.goto(f"{server.base_url}/")
     page.get_by_role("link", name="A new aircraft of your own").click()
-    choose(page, "The nearest kind", PROFILES["a-trainer"].name)
+    choose(page, "The nearest kind", KIND.name)
     page.get_by_role("textbox", name="Registration").fill("ZZ-MIN")
     expect(page.get_by_role("button", name="Make this aircraft")).to_be_disabled()
     answer_all(page, "a-trainer")
@@ -77,17 +82,14 @@ def test_from_the_first_page_to_the_first_run_up_on_an_own_aircraft(page: Page, 
     pilot.end()
 
 
-def make(page: Page, base_url: str) -> str:
-    """Make an aircraft by its needed figures, and open its editor."""
-    page.goto(f"{base_url}/new")
-    choose(page, "The nearest kind", PROFILES["a-trainer"].name)
-    page.get_by_role("textbox", name="Registration").fill("ZZ-KEY")
-    answer_all(page, "a-trainer")
-    page.get_by_role("button", name="Make this aircraft").click()
-    expect(page.get_by_role("heading", level=1)).to_contain_text("ZZ-KEY")
-    page.get_by_role("link", name="Change", exact=True).click()
-    expect(page.get_by_role("listbox", name="Items of")).to_be_visible()
-    return "own-zz-key"
+@pytest.fixture
+def own(server) -> str:
+    """An aircraft of one's own on this server, made once, with no draft."""
+    answers = {q.id: {"value": q.kind_has, "choice": "metric" if q.unit == "l" else "us"} for q in questions_of(KIND)}
+    body = {"name": "Mine", "registration": "ZZ-KEY", "answers": answers}
+    ask(server.port, "POST", "/api/aircraft/a-trainer/own", body)  # refused where it is there already
+    assert ask(server.port, "DELETE", "/api/aircraft/own-zz-key/draft")[0] == 200
+    return f"{server.base_url}/aircraft/own-zz-key"
 
 
 def kept(page: Page) -> None:
@@ -98,8 +100,9 @@ def challenges(page: Page) -> list[str]:
     return page.get_by_role("listbox", name="Items of").locator("li b").all_inner_texts()
 
 
-def test_lists_are_written_by_keys_alone_undone_and_still_there_after_a_reload(page: Page, server):
-    make(page, server.base_url)
+def test_lists_are_written_by_keys_alone_undone_and_still_there_after_a_reload(page: Page, own):
+    page.goto(f"{own}/edit")
+    expect(page.get_by_role("listbox", name="Items of")).to_be_visible()
     choose(page, "List", "Outside and cabin")
     expect(page.get_by_role("listbox", name="Items of Outside and cabin")).to_be_visible()
     before = challenges(page)
@@ -119,14 +122,15 @@ def test_lists_are_written_by_keys_alone_undone_and_still_there_after_a_reload(p
     page.get_by_role("textbox", name="Response").fill("By keys alone")
     kept(page)
     page.reload()
+    expect(page.get_by_role("listbox", name="Items of")).to_be_visible()
     choose(page, "List", "Outside and cabin")
     expect(page.get_by_role("listbox", name="Items of Outside and cabin")).to_be_visible()
     assert challenges(page) == moved
     expect(page.get_by_role("listbox", name="Items of")).to_contain_text("By keys alone")
 
 
-def test_what_is_wrong_stands_beside_its_field_and_keeps_it_from_being_saved(page: Page, server):
-    page.goto(f"{server.base_url}/aircraft/own-zz-key/edit")
+def test_what_is_wrong_stands_beside_its_field_and_keeps_it_from_being_saved(page: Page, own):
+    page.goto(f"{own}/edit")
     page.get_by_role("button", name="Limits", exact=True).click()
     page.get_by_label("Find a limit").fill("Idle, at least")
     figure = page.get_by_role("textbox", name="Value [RPM]")
@@ -147,8 +151,8 @@ def test_what_is_wrong_stands_beside_its_field_and_keeps_it_from_being_saved(pag
 PASTED = "RUNUP\nBRAKES .... HOLD\nMAGS .... L, BOTH, R, BOTH\nGPS POSITION .... AGREES"
 
 
-def test_lists_are_pasted_and_each_line_says_how_it_was_matched(page: Page, server):
-    page.goto(f"{server.base_url}/aircraft/own-zz-key/edit")
+def test_lists_are_pasted_and_each_line_says_how_it_was_matched(page: Page, own):
+    page.goto(f"{own}/edit")
     page.get_by_role("button", name="Lists", exact=True).click()
     page.get_by_text("Lists as text", exact=True).click()
     page.get_by_label("Paste lists").fill(PASTED)
@@ -161,8 +165,8 @@ def test_lists_are_pasted_and_each_line_says_how_it_was_matched(page: Page, serv
     expect(page.get_by_text("As it was saved")).to_be_visible()
 
 
-def test_a_grid_of_power_is_pasted_from_a_spreadsheet(page: Page, server):
-    page.goto(f"{server.base_url}/aircraft/own-zz-key/edit")
+def test_a_grid_of_power_is_pasted_from_a_spreadsheet(page: Page, own):
+    page.goto(f"{own}/edit")
     page.get_by_role("button", name="Power table", exact=True).click()
     grid = "RPM\t18\t22\t26\n2100\t45\t58\t70\n2500\t52\t67\t82"
     page.evaluate(
@@ -180,8 +184,8 @@ def test_a_grid_of_power_is_pasted_from_a_spreadsheet(page: Page, server):
     expect(page.get_by_text("No table yet")).to_be_visible()
 
 
-def test_a_control_is_marked_on_the_photo_and_shown_from_its_item(page: Page, server):
-    page.goto(f"{server.base_url}/aircraft/own-zz-key/panel")
+def test_a_control_is_marked_on_the_photo_and_shown_from_its_item(page: Page, server, own):
+    page.goto(f"{own}/panel")
     picture = io.BytesIO()
     Image.new("RGB", (1200, 600), (60, 64, 70)).save(picture, "PNG")
     photo = {"name": "panel.png", "mimeType": "image/png", "buffer": picture.getvalue()}

@@ -120,7 +120,7 @@ defineExpose({ back })
             <button
               v-if="!limit.signed_by"
               type="button"
-              :aria-label="`Signed against the handbook: ${limit.title}`"
+              :aria-label="`Sign ${limit.title}: held against the handbook`"
               @click="sign([limit.name])"
             >
               Sign

@@ -53,7 +53,8 @@ export function useDraft(id: string) {
 
   /** Write a field; nothing takes it away. Letters typed into one field within a second are one step. */
   function set(path: string, value: Json | undefined) {
-    if (at(path) !== value) change(written(body.value, path, value), path)
+    const isTyped = typeof value === 'string' || typeof value === 'number'
+    if (at(path) !== value) change(written(body.value, path, value), isTyped ? path : '')
   }
 
   function change(next: JsonObject, path: string) {
@@ -123,7 +124,8 @@ export function useDraft(id: string) {
   }
 
   useEventListener(window, 'pagehide', () => {
-    if (isChanged) localStorage.setItem(pending, JSON.stringify(body.value))
+    // a letter on its way may be lost with the page: what is kept twice is the same
+    if (isChanged || isSending) localStorage.setItem(pending, JSON.stringify(body.value))
   })
   onMounted(open)
 
