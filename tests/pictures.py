@@ -22,6 +22,7 @@ _PAGES = {
     "plan": "/aircraft/b-tourer/plan",
     "profile": "/aircraft/d-twin",
     "method": "/aircraft/a-trainer/method",
+    "edit": "/aircraft/a-trainer/edit",
     "settings": "/settings",
     "help": "/help",
 }
