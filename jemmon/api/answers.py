@@ -160,6 +160,13 @@ class ListsTaken:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Touched:
+    """Whether a touch found its control."""
+
+    found: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class OwnItemsKept:
     """A pilot's own items by the id of the list that they end."""
 

@@ -31,6 +31,13 @@ class Body:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Query:
+    """What is asked behind a path."""
+
+    __pydantic_config__: ClassVar[dict[str, Any]] = {"extra": "forbid", "allow_inf_nan": False}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class BeginFlight(Body):
     """Begin a flight; the id is made by the client. `fault` is one of the aircraft's faults to practise with, or `surprise`;
     `draft`: what is being written is tried, on the simulated engine."""
@@ -127,7 +134,7 @@ class NewAircraft(Body):
     """An aircraft of one's own, made from a kind: the answers by the id of their question."""
 
     name: Name
-    registration: Annotated[str, StringConstraints(pattern=r"^[A-Z0-9-]{2,10}$")]
+    registration: Name
     answers: dict[Name, AnswerTold]
 
 
@@ -147,7 +154,7 @@ class BackToVersion(Body):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Compared(Body):
+class Compared(Query):
     """Which two versions are compared; 0 is the draft."""
 
     before: int
@@ -170,7 +177,7 @@ class TextAsked(Body):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class CardAskedFor(Body):
+class CardAskedFor(Query):
     """How a card for paper is made."""
 
     size: Literal["A5", "A6", "knee", "A4-folded"] = "A5"
@@ -205,7 +212,7 @@ class OwnItems(Body):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class PilotAsked(Body):
+class PilotAsked(Query):
     """Whose own items are asked for."""
 
     pilot: Name
@@ -214,6 +221,15 @@ class PilotAsked(Body):
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SpotTold(Body):
     """Where a control is on the photo: from its left and its top edge, 0 to 1."""
+
+    control: Name
+    x: Annotated[float, Field(ge=0, le=1)]
+    y: Annotated[float, Field(ge=0, le=1)]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TouchAsked(Query):
+    """A touch of the drill: for which control, and where, from the photo's left and top edge (0 to 1)."""
 
     control: Name
     x: Annotated[float, Field(ge=0, le=1)]
@@ -254,13 +270,6 @@ class Device(Body):
 
     host: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9.:-]{1,100}$")]
     port: Annotated[int, Field(ge=1, le=65535)]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Query:
-    """What is asked behind a path."""
-
-    __pydantic_config__: ClassVar[dict[str, Any]] = {"extra": "forbid", "allow_inf_nan": False}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -26,15 +26,15 @@ from ..core.screen.own import (
     PanelPage,
     QuestionsPage,
     Spot,
-    VersionLine,
     VersionsPage,
     balance_page,
     controls_of,
+    is_found,
     questions_page,
 )
 from ..core.screen.today import TodayPage, today_page
 from ..store import aircraft, panels
-from .answers import DraftKept, ListsTaken, MatchedLine, OwnItemsKept, ProfileTaken
+from .answers import DraftKept, ListsTaken, MatchedLine, OwnItemsKept, ProfileTaken, Touched
 from .bodies import (
     AnswersTold,
     AnswerTold,
@@ -50,6 +50,7 @@ from .bodies import (
     SpotsTold,
     TextAsked,
     TodayAsked,
+    TouchAsked,
 )
 from .contract import route
 
@@ -125,29 +126,8 @@ def drop_draft(profile_id: str) -> EditPage:
 @route(bp, "GET", "/versions", answer=VersionsPage)
 def show_versions(profile_id: str) -> VersionsPage:
     """Every version of an aircraft, the newest first."""
-    return _versions_of(_hangar().profile(profile_id))
-
-
-def _versions_of(profile: Profile) -> VersionsPage:
     hangar = _hangar()
-    with hangar.database.reading() as db:
-        kept = aircraft.versions_of(db, profile.id)
-        has_draft = aircraft.draft_of(db, profile.id) is not None
-    lines = tuple(
-        VersionLine(
-            number=one.number,
-            content_hash=one.content_hash,
-            note=one.note,
-            who=one.who,
-            saved_utc=one.saved_utc,
-            counts=place == 0,
-        )
-        for place, one in enumerate(kept)
-    )
-    first = VersionLine(
-        number=1, content_hash=profile.content_hash, note="As it ships", who="", saved_utc="", counts=True
-    )
-    return VersionsPage(aircraft=aircraft_line(profile), versions=lines or (first,), has_draft=has_draft)
+    return workshop.versions_page_of(hangar.database, hangar.profile(profile_id))
 
 
 @route(bp, "POST", "/versions", body=SaveVersion, answer=VersionsPage, fails=_FAILS)
@@ -155,7 +135,8 @@ def save_version(profile_id: str, body: SaveVersion) -> VersionsPage:
     """Let the draft count from now on, as a version with a note. Flights keep the one that they were flown with."""
     hangar = _hangar()
     saying = Saying(note=body.note, who=body.who)
-    return _versions_of(_counts(workshop.save(hangar.database, hangar.profile(profile_id), saying)))
+    profile = _counts(workshop.save(hangar.database, hangar.profile(profile_id), saying))
+    return workshop.versions_page_of(hangar.database, profile)
 
 
 @route(bp, "POST", "/versions/<int:number>/back", body=BackToVersion, answer=VersionsPage, fails=_FAILS)
@@ -163,9 +144,10 @@ def back_to_version(profile_id: str, number: int, body: BackToVersion) -> Versio
     """Let an older version count again."""
     hangar = _hangar()
     try:
-        return _versions_of(_counts(workshop.back_to(hangar.database, hangar.profile(profile_id), number, body.who)))
+        profile = _counts(workshop.back_to(hangar.database, hangar.profile(profile_id), number, body.who))
     except VersionNotKept as error:
         raise NotFound(str(error)) from error
+    return workshop.versions_page_of(hangar.database, profile)
 
 
 @route(bp, "GET", "/differences", query=Compared, answer=DifferencesPage)
@@ -324,6 +306,19 @@ def drop_photo(profile_id: str) -> PanelPage:
     with hangar.database.writing() as db:
         panels.drop_photo(db, profile.id)
     return _panel_of(profile)
+
+
+@route(bp, "GET", "/panel/touch", query=TouchAsked, answer=Touched)
+def judge_touch(profile_id: str, query: TouchAsked) -> Touched:
+    """Whether a touch of the drill is on the control that was asked for."""
+    hangar = _hangar()
+    profile = hangar.profile(profile_id)
+    with hangar.database.reading() as db:
+        size, spots = panels.photo_size(db, profile.id), panels.spots_of(db, profile.id)
+    if size is None or query.control not in spots:
+        raise NotFound(f"{query.control!r} is not marked on a photo of {profile.registration}.")
+    x, y = spots[query.control]
+    return Touched(found=is_found(Spot(control=query.control, x=x, y=y), query.x, query.y, size))
 
 
 @route(bp, "PUT", "/panel/spots", body=SpotsTold, answer=PanelPage, fails=_FAILS)

@@ -88,7 +88,7 @@ def change_limit(database: Database, profile: Profile, name: str, value: float, 
     """
     note = f"{why.reason.strip()} ({why.who.strip()}, {utc_now()[:10]})"
     row = {"value": value, "source": why.source, "note": note}
-    saying = Saying(note=f"{name}: {why.reason.strip()}", who=why.who.strip())
+    saying = Saying(note=f"{_title(name)}: {why.reason.strip()}", who=why.who.strip())
     return _with_limit(database, profile, name, row, saying)
 
 
@@ -102,10 +102,15 @@ def restore_shipped(database: Database, profile: Profile, name: str | None) -> P
     if ships is None:
         raise NotShipped(f"No aircraft with the id {profile.id} ships: there is nothing to go back to.")
     if name is not None:
-        saying = Saying(note=f"{name}: back to what ships", who="")
+        saying = Saying(note=f"{_title(name)}: back to what ships", who="")
         return _with_limit(database, profile, name, ships.body["limits"].get(name), saying)
     keep(database, ships, Saying(note="Back to what ships", who=""))
     return ships
+
+
+def _title(limit: str) -> str:
+    """Return what a limit is called; of one that there is not its own name, which is refused later."""
+    return LIMITS[limit].title if limit in LIMITS else limit
 
 
 def _with_limit(

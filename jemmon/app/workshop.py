@@ -4,20 +4,21 @@ A draft may be wrong and counts for nothing; what is saved came through the door
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from ..core.aircraft import Profile
 from ..core.aircraft.additions import check_locked, with_additions
 from ..core.aircraft.compare import Difference, differences
-from ..core.aircraft.limits import LIMITS
 from ..core.aircraft.list_text import Match, lists_from_text
 from ..core.aircraft.own import own_id, own_profile
 from ..core.aircraft.problems import Wrong, wrong_in
 from ..core.aircraft.questions import answered, by_id
 from ..core.base.errors import ProfileError
 from ..core.base.names import check_known
+from ..core.screen.aircraft import aircraft_line
 from ..core.screen.editing import EditPage, SignedLine, edit_page
+from ..core.screen.own import VersionLine, VersionsPage
 from ..library.shipped import item_library, shipped_profiles, whole_profile
 from ..store import aircraft as kept
 from ..store.database import Database
@@ -172,6 +173,17 @@ def save(database: Database, profile: Profile, saying: Saying) -> Profile:
     return made
 
 
+def versions_page_of(database: Database, profile: Profile) -> VersionsPage:
+    """Return the versions of an aircraft, the newest first; one that was never changed has what ships."""
+    with database.reading() as db:
+        versions = kept.versions_of(db, profile.id)
+        has_draft = kept.draft_of(db, profile.id) is not None
+    if not versions:
+        versions = [kept.Version(number=1, content_hash=profile.content_hash, note=_SHIPPED_NOTE, who="", saved_utc="")]
+    lines = tuple(VersionLine(**asdict(one), counts=place == 0) for place, one in enumerate(versions))
+    return VersionsPage(aircraft=aircraft_line(profile), versions=lines, has_draft=has_draft)
+
+
 def version_profile(database: Database, profile: Profile, number: int) -> Profile:
     """Return the profile of a version. Raises VersionNotKept where there is none of this number."""
     with database.reading() as db:
@@ -248,9 +260,3 @@ def put_own_items(
     profile_from(with_additions(profile.body, {list_id: items}))
     with database.writing() as db:
         kept.put_addition(db, profile.id, pilot, list_id, items)
-
-
-def open_signatures(profile: Profile, signed: Sequence[SignedLine]) -> int:
-    """Return how many of the type's own figures nobody has held against the handbook."""
-    held = {one.limit for one in signed}
-    return sum(1 for name in profile.limits if name in LIMITS and name not in held)

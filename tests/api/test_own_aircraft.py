@@ -73,6 +73,8 @@ def test_answers_are_checked_while_they_are_typed(client):
     ("registration", "answers", "where"),
     [
         ("ZZ-WRN", None, "registration"),  # an aircraft that ships has it
+        ("ZZ MIN <b>", None, "registration"),
+        ("Z", None, "registration"),
         ("ZZ-MIN", {}, "engine.rated_power_hp"),
         ("ZZ-MIN", {"engine.rated_rpm": {"value": 26000}}, "engine.rated_rpm"),
     ],
@@ -184,7 +186,7 @@ def test_the_first_change_of_an_aircraft_that_ships_keeps_what_shipped_as_versio
     body = {"value": 2_550, "source": "type", "reason": "Handbook", "who": "Ana"}
     client.post("/api/aircraft/a-trainer/limits/rpm_max", json=body)
     versions = client.get("/api/aircraft/a-trainer/versions").json["versions"]
-    assert [row["note"] for row in versions] == ["rpm_max: Handbook", "As it ships"]
+    assert [row["note"] for row in versions] == ["RPM, at most: Handbook", "As it ships"]
     assert versions[1]["content_hash"] == KIND.content_hash
 
 
@@ -293,6 +295,22 @@ def test_spots_are_kept_where_they_were_marked_and_go_with_the_photo(client, own
     outside = {"spots": [{"control": "a", "x": 1.01, "y": 0}]}
     assert client.put(f"/api/aircraft/{own}/panel/spots", json=outside).status_code == 422
     assert client.delete(f"/api/aircraft/{own}/panel").json["spots"] == []
+
+
+@pytest.mark.parametrize(
+    ("x", "y", "found"),
+    [
+        (0.549, 0.5, True),
+        (0.551, 0.5, False),
+        (0.5, 0.598, True),
+        (0.5, 0.602, False),
+    ],  # the photo is twice as wide as high
+)
+def test_a_touch_finds_a_control_within_a_finger_s_breadth(client, own, x, y, found):
+    put_photo(client, own, picture())
+    client.put(f"/api/aircraft/{own}/panel/spots", json={"spots": [{"control": "master", "x": 0.5, "y": 0.5}]})
+    assert client.get(f"/api/aircraft/{own}/panel/touch?control=master&x={x}&y={y}").json == {"found": found}
+    assert client.get(f"/api/aircraft/{own}/panel/touch?control=mixture&x={x}&y={y}").status_code == 404
 
 
 def test_a_draft_is_written_for_a_profile_of_five_thousand_items(client, own):

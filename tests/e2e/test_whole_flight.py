@@ -152,12 +152,13 @@ def take_off_and_lean(page: Page, pilot: Cockpit) -> None:
 def lean_to_fifty_rich(page: Page, pilot: Cockpit) -> None:
     pilot.speed(4)
     pilot.flight_seconds(10)
-    lever = 1.0
-    while lever > 0.36:  # about a minute of slow pulling
-        lever -= 0.01
-        pilot.slide("Mixture", round(lever, 3))
+    lever, begun = 1.0, pilot.frame()["at_s"]
+    while lever > 0.36:  # about a minute of slow pulling, by flight time: a busy machine moves it in larger steps
         pilot.flight_seconds(1.0)
-        lean = pilot.frame()["working"].get("lean")
+        frame = pilot.frame()
+        lever = max(1.0 - 0.01 * (frame["at_s"] - begun), 0.35)
+        pilot.slide("Mixture", round(lever, 3))
+        lean = frame["working"].get("lean")
         if lean and lean["last"] and lean["side"] == "lean":
             break
     pilot.flight_seconds(4)

@@ -76,12 +76,12 @@ defineExpose({ back })
 </script>
 
 <template>
-  <p v-if="problem || notBack || notSigned" class="look" role="alert">
-    <b>{{ problem || notBack || notSigned }}</b>
-  </p>
-  <p class="signer">
+  <div class="signer">
     <label>Signed against the handbook by <el-input v-model="who" size="large" placeholder="Your name" /></label>
-  </p>
+    <p v-if="problem || notBack || notSigned" class="look" role="alert">
+      <b>{{ problem || notBack || notSigned }}</b>
+    </p>
+  </div>
   <table>
     <thead>
       <tr>
@@ -191,7 +191,15 @@ form .wide {
   margin-left: 6px;
 }
 .signer {
-  max-width: 420px;
+  position: sticky; /* in sight beside whichever row is signed */
+  top: 0;
+  z-index: 1;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 18px;
+  align-items: end;
+  padding: 6px 0;
+  background: var(--paper);
 }
 .sr {
   position: absolute;

@@ -77,8 +77,7 @@ const {
     registration: made.value.registration.trim().toUpperCase(),
     answers: Object.fromEntries(Object.entries(answers.value).filter(([id]) => known.has(id))),
   }
-  if (!/^[A-Z0-9-]{2,10}$/.test(body.registration))
-    throw new Error('Type the registration: two to ten letters, figures and dashes.')
+  if (!body.registration) throw new Error('Type the registration first.')
   const taken = await answer(api.POST('/api/aircraft/{profile_id}/own', { params: params.value, body }))
   localStorage.setItem('aircraft', taken.aircraft.id)
   made.value = { kind: '', registration: '', name: '', typed: {} }

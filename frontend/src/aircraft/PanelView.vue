@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, ref } from 'vue'
 import { answer, api, asFile } from '@/api/client'
 import type { PanelControl, PanelPage } from '@/api/schema'
 import { useAnswer, useSending } from '@/api/useAnswer'
@@ -11,7 +11,6 @@ const props = defineProps<{
   /** The aircraft's id. */
   id: string
 }>()
-const NEAR = 0.05 // of the photo's width: a finger's breadth on a tablet
 const ROUNDS = 10
 const params = { path: { profile_id: props.id } }
 const { answer: page, problem } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}/panel', { params })))
@@ -24,7 +23,6 @@ const marked = computed(() => controls.value.filter((one) => spotOf(one.id)))
 const one = computed(() => controls.value.find((c) => c.id === chosen.value))
 
 const { problem: notTaken, go: take } = useSending(async (file: File) => {
-  if (file.size > 8_000_000) throw new Error('This photo is over 8 MB: take it smaller.')
   page.value = await answer<PanelPage>(
     api.PUT('/api/aircraft/{profile_id}/panel.jpg', {
       params,
@@ -42,7 +40,7 @@ const { problem: notKept, go: keep } = useSending(async (made: PanelPage['spots'
   page.value = await answer(api.PUT('/api/aircraft/{profile_id}/panel/spots', { params, body: { spots: made } }))
 })
 function tap(x: number, y: number) {
-  if (drill.value) return answered(x, y)
+  if (drill.value) return void answered(x, y)
   if (!one.value) return
   const rest = spots.value.filter((spot) => spot.control !== chosen.value)
   void keep([...rest, { control: chosen.value, x, y }])
@@ -69,21 +67,22 @@ function begin() {
   drill.value = { asked: drawn, at: 0, begun: performance.now(), rows: [], misses: 0 }
   chosen.value = ''
 }
-function answered(x: number, y: number) {
-  const run = drill.value!
-  const spot = wanted.value && spotOf(wanted.value.id)
-  if (!spot || !page.value?.width || !page.value.height) return
-  const far = Math.hypot(x - spot.x, ((y - spot.y) * page.value.height) / page.value.width)
-  if (far > NEAR) {
-    run.misses++
-    return
+const { problem: notTouched, go: answered } = useSending(async (x: number, y: number) => {
+  const run = drill.value
+  const control = wanted.value
+  if (!run || !control) return
+  const took = (performance.now() - run.begun) / 1000
+  const query = { control: control.id, x, y }
+  const said = await answer(api.GET('/api/aircraft/{profile_id}/panel/touch', { params: { ...params, query } }))
+  if (!said.found) run.misses++
+  else {
+    run.rows.push({ title: control.title, seconds: took, misses: run.misses })
+    Object.assign(run, { at: run.at + 1, begun: performance.now(), misses: 0 })
   }
-  run.rows.push({ title: wanted.value!.title, seconds: (performance.now() - run.begun) / 1000, misses: run.misses })
-  Object.assign(run, { at: run.at + 1, begun: performance.now(), misses: 0 })
-}
-const isOver = computed(() => drill.value && !wanted.value)
-watch(isOver, (over) => over && (now.value = performance.now()))
-const troubles = computed(() => problem.value || notTaken.value || notDropped.value || notKept.value)
+})
+const troubles = computed(
+  () => problem.value || notTaken.value || notDropped.value || notKept.value || notTouched.value,
+)
 const pick = (event: Event) => {
   const file = (event.target as HTMLInputElement).files?.[0]
   if (file) void take(file)

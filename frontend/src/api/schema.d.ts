@@ -316,6 +316,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/aircraft/{profile_id}/panel/touch': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Whether a touch of the drill is on the control that was asked for. */
+    get: operations['own.judge_touch']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/aircraft/{profile_id}/plan': {
     parameters: {
       query?: never
@@ -1519,7 +1536,7 @@ export interface components {
     }
     /**
      * DayFigure
-     * @description A figure of today: its title, value in a core unit, and what it is for.
+     * @description A figure of today: its title, value in a core unit, what it is for, and whether it is to be looked at twice.
      */
     DayFigure: {
       /** Title */
@@ -1530,6 +1547,11 @@ export interface components {
       unit: string
       /** Note */
       note: string
+      /**
+       * Look
+       * @default false
+       */
+      look: boolean
     }
     /**
      * Device
@@ -2534,11 +2556,13 @@ export interface components {
       across_m: number
       /** Against */
       against: string[]
+      /** Is Inside */
+      is_inside: boolean
     }
     /**
      * LoadingSheet
      * @description A loading worked out: take-off, landing and without fuel; stations that are over what they take; ballast that would bring it
-     *     inside (None: it is inside, or no ballast does).
+     *     inside (None: it is inside, or no ballast does); whether every state is inside and no station is over.
      */
     LoadingSheet: {
       /** States */
@@ -2546,6 +2570,8 @@ export interface components {
       /** Over */
       over: string[]
       ballast: components['schemas']['Ballast'] | null
+      /** Is Inside */
+      is_inside: boolean
     }
     /**
      * LoadingTold
@@ -4655,6 +4681,14 @@ export interface components {
       }
     }
     /**
+     * Touched
+     * @description Whether a touch found its control.
+     */
+    Touched: {
+      /** Found */
+      found: boolean
+    }
+    /**
      * TracePoints
      * @description A flight's samples thinned to be drawn: time [s], the speed and the mean EGT [°F] that are drawn, and every channel to be
      *     read under the cursor. `start_s` and `end_s` are where the whole trace begins and ends.
@@ -5320,6 +5354,7 @@ export type TextAsked = components['schemas']['TextAsked']
 export type TimelineLine = components['schemas']['TimelineLine']
 export type TimerStarted = components['schemas']['TimerStarted']
 export type TodayPage = components['schemas']['TodayPage']
+export type Touched = components['schemas']['Touched']
 export type TracePoints = components['schemas']['TracePoints']
 export type Trend = components['schemas']['Trend']
 export type TrendPoint = components['schemas']['TrendPoint']
@@ -6745,6 +6780,59 @@ export interface operations {
       }
       /** @description What is wrong. */
       503: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.judge_touch': {
+    parameters: {
+      query: {
+        control: string
+        x: number
+        y: number
+      }
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Touched']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
         headers: {
           [name: string]: unknown
         }

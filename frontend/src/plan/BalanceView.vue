@@ -35,9 +35,6 @@ watchDebounced([typed, burned, balance, () => display.chosen], () => balance.val
   deep: true,
   immediate: true,
 })
-const isInside = computed(
-  () => sheet.value && !sheet.value.over.length && sheet.value.states.every((s) => !s.against.length),
-)
 const mass = (kg: number) => display.withUnit(kg, 'kg')
 </script>
 
@@ -53,9 +50,13 @@ const mass = (kg: number) => display.withUnit(kg, 'kg')
       <p><RouterLink :to="`/aircraft/${id}/edit`">Add it from the weighing report</RouterLink></p>
     </template>
     <template v-if="balance">
-      <p class="sentence" role="status" :class="isInside ? 'within' : 'stop'">
+      <p class="sentence" role="status" :class="sheet?.is_inside ? 'within' : 'stop'">
         {{
-          !sheet ? 'Type what is loaded.' : isInside ? 'Inside, at take-off, at landing and without fuel' : 'Outside'
+          !sheet
+            ? 'Type what is loaded.'
+            : sheet.is_inside
+              ? 'Inside, at take-off, at landing and without fuel'
+              : 'Outside'
         }}
       </p>
       <div class="halves">
@@ -94,7 +95,7 @@ const mass = (kg: number) => display.withUnit(kg, 'kg')
               <td class="figure">{{ mass(one.mass_kg) }}</td>
               <td class="figure">{{ display.withUnit(one.arm_m, 'm') }}</td>
               <td v-if="balance.across.length" class="figure">{{ display.withUnit(one.across_m, 'm') }}</td>
-              <td :class="one.against.length ? 'stop' : 'within'">
+              <td :class="one.is_inside ? 'within' : 'stop'">
                 {{ one.against.length ? one.against.map((words) => display.sentence(words)).join('; ') : '✓ inside' }}
               </td>
             </tr>

@@ -60,11 +60,11 @@ const NAMES = ['T', 'L', '0']
       :key="one.title"
       :viewBox="`0 0 ${WIDE} ${HIGH}`"
       role="img"
-      :aria-label="`${one.title}: ${states.map((s) => `${s.title} ${s.against.length ? 'outside' : 'inside'}`).join(', ')}`"
+      :aria-label="`${one.title}: ${states.map((s) => `${s.title} ${s.is_inside ? 'inside' : 'outside'}`).join(', ')}`"
     >
       <polygon :points="one.edge" class="edge" />
       <polyline :points="one.path" class="path" />
-      <g v-for="(mark, at) in one.marks" :key="at" :class="{ out: states[at]!.against.length }">
+      <g v-for="(mark, at) in one.marks" :key="at" :class="{ out: !states[at]!.is_inside }">
         <circle :cx="mark[0]" :cy="mark[1]" r="14" />
         <text :x="mark[0]" :y="mark[1]! + 6">{{ NAMES[at] }}</text>
       </g>

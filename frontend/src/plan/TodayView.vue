@@ -76,7 +76,7 @@ function take() {
       </form>
       <table v-if="page.figures.length">
         <tbody>
-          <tr v-for="one in page.figures" :key="one.title" :class="{ look: one.title === 'TAILWIND' }">
+          <tr v-for="one in page.figures" :key="one.title" :class="{ look: one.look }">
             <th scope="row">{{ one.title }}</th>
             <td class="figure">
               <b>{{ display.withUnit(one.value, one.unit) }}</b>

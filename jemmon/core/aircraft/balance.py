@@ -55,11 +55,7 @@ class Loaded:
     arm_m: float
     across_m: float
     against: tuple[str, ...]
-
-    @property
-    def is_inside(self) -> bool:
-        """Whether nothing is against it."""
-        return not self.against
+    is_inside: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -73,16 +69,12 @@ class Ballast:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LoadingSheet:
     """A loading worked out: take-off, landing and without fuel; stations that are over what they take; ballast that would bring it
-    inside (None: it is inside, or no ballast does)."""
+    inside (None: it is inside, or no ballast does); whether every state is inside and no station is over."""
 
     states: tuple[Loaded, ...]
     over: tuple[str, ...]
     ballast: Ballast | None
-
-    @property
-    def is_inside(self) -> bool:
-        """Whether every state is inside and no station is over."""
-        return not self.over and all(state.is_inside for state in self.states)
+    is_inside: bool
 
 
 def balance_from(section: Mapping[str, Any] | None) -> Balance | None:
@@ -133,7 +125,8 @@ def loading_sheet(balance: Balance, loads_kg: Mapping[str, float], burned_kg: fl
     )
     states = _states(balance, loads_kg, burned_kg)
     inside = all(state.is_inside for state in states)
-    return LoadingSheet(states=states, over=over, ballast=None if inside else _ballast(balance, loads_kg, burned_kg))
+    ballast = None if inside else _ballast(balance, loads_kg, burned_kg)
+    return LoadingSheet(states=states, over=over, ballast=ballast, is_inside=inside and not over)
 
 
 def _states(balance: Balance, loads_kg: Mapping[str, float], burned_kg: float) -> tuple[Loaded, ...]:
@@ -154,12 +147,14 @@ def _state(title: str, balance: Balance, loads_kg: Mapping[str, float], most_kg:
     rows += [(loads_kg.get(one.id, 0.0), one.arm_m, one.across_m) for one in balance.stations]
     mass = sum(row[0] for row in rows)
     arm, across = (sum(row[0] * row[place] for row in rows) / mass for place in (1, 2))
+    against = tuple(_against(balance, mass, arm, across, most_kg))
     return Loaded(
         title=title,
         mass_kg=mass,
         arm_m=arm,
         across_m=across,
-        against=tuple(_against(balance, mass, arm, across, most_kg)),
+        against=against,
+        is_inside=not against,
     )
 
 

@@ -13,8 +13,10 @@ from ..base.errors import ProfileError
 from ..trace.signals import reading_row
 from .profile import Profile
 from .questions import Question, by_id, is_of_the_type
+from .schema import PROFILE_SCHEMA
 
 _MARK = re.compile(r"\{(~?)([+-]?[0-9.]+)\|([a-z]+)(\+?)\}")
+_REGISTRATION = re.compile(PROFILE_SCHEMA["properties"]["registration"]["pattern"])
 _PREFIX = "own-"
 _STILL = {"rpm": 50.0, "v": 5.0, "psi": 0.5}  # at most so much is shown by what is off, on any engine (common practice)
 _NOT_KNOWN = "(handbook)"
@@ -26,6 +28,10 @@ def own_profile(kind: Profile, name: str, registration: str, answers: Mapping[st
     Raises:
         ProfileError: an answer to no question, or one without which there is no aircraft is missing; the place is the question.
     """
+    if not _REGISTRATION.fullmatch(registration):
+        raise ProfileError(
+            f"{registration!r} is not a registration: two to ten capital letters, figures and dashes.", "registration"
+        )
     questions = by_id(kind)
     for given in answers:
         if given not in questions:

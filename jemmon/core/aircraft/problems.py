@@ -39,7 +39,7 @@ def wrong_in(body: Mapping[str, Any], more: Callable[[Mapping[str, Any]], object
         found = list(_by_rule(body))
     if not found:
         found = [_told("", error) for error in _raised(partial(more or profile_from_json, body))]
-    return tuple(found[:_MOST])
+    return tuple(dict.fromkeys(found))[:_MOST]
 
 
 def _by_schema(body: Mapping[str, Any]) -> Iterator[Wrong]:

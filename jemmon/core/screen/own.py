@@ -1,6 +1,7 @@
 """What the pages of an aircraft of one's own show: questions, versions, what differs, the panel's photo."""
 
 from dataclasses import dataclass
+from math import hypot
 
 from ..aircraft import Profile
 from ..aircraft.balance import Balance
@@ -97,6 +98,14 @@ class Spot:
     control: str
     x: float
     y: float
+
+
+_FOUND_WITHIN = 0.05  # of the photo's width: a finger's breadth on a tablet (common practice)
+
+
+def is_found(spot: Spot, x: float, y: float, size: tuple[int, int]) -> bool:
+    """Say whether a touch at a place of the photo (0 to 1) is on a control; `size` is the photo's [pixels]."""
+    return hypot(x - spot.x, (y - spot.y) * size[1] / size[0]) <= _FOUND_WITHIN
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -15,12 +15,13 @@ from .aircraft import AircraftLine, aircraft_line
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DayFigure:
-    """A figure of today: its title, value in a core unit, and what it is for."""
+    """A figure of today: its title, value in a core unit, what it is for, and whether it is to be looked at twice."""
 
     title: str
     value: float
     unit: str
     note: str
+    look: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -102,6 +103,7 @@ def _of_the_engine(profile: Profile, palt_ft: float, outside_c: float, density_f
 def _wind(air: Air) -> Iterator[DayFigure]:
     if air.headwind_kt is not None:
         title = "Headwind" if air.headwind_kt >= 0 else "TAILWIND"
-        yield _figure(title, abs(air.headwind_kt), "kt", "Along the runway, steady.")
+        note = "Along the runway, steady."
+        yield DayFigure(title=title, value=abs(air.headwind_kt), unit="kt", note=note, look=air.headwind_kt < 0)
     if air.crosswind_kt is not None:
         yield _figure("Crosswind", air.crosswind_kt, "kt", f"From the {air.crosswind_from}, with its gusts.")
