@@ -21,7 +21,6 @@ _PAGES = {
     "trends": "/aircraft/a-trainer/trends",
     "plan": "/aircraft/b-tourer/plan",
     "profile": "/aircraft/d-twin",
-    "method": "/aircraft/a-trainer/method",
     "edit": "/aircraft/a-trainer/edit",
     "settings": "/settings",
     "help": "/help",

@@ -33,7 +33,10 @@ async function taken(id: string) {
     </p>
     <template v-if="one">
       <div class="halves">
-        <ChooseAircraft v-model="chosen" :aircraft="aircraft" :last="fleet?.last ?? []" :one="one" />
+        <div>
+          <p class="new"><RouterLink to="/new" class="key out">A new aircraft of your own</RouterLink></p>
+          <ChooseAircraft v-model="chosen" :aircraft="aircraft" :last="fleet?.last ?? []" :one="one" />
+        </div>
         <section class="aircraft" :aria-label="one.registration">
           <h2>
             {{ one.registration }} <small>{{ one.name }}</small>
@@ -57,7 +60,6 @@ async function taken(id: string) {
           <LastFlights :registration="one.registration" />
         </section>
       </div>
-      <p><RouterLink to="/new" class="key out">A new aircraft of your own</RouterLink></p>
       <ReadProfile @taken="taken" />
     </template>
     <p class="soft">
@@ -78,6 +80,12 @@ async function taken(id: string) {
   .halves {
     grid-template-columns: minmax(0, 1fr);
   }
+}
+.new {
+  margin-bottom: 8px;
+}
+.new a {
+  width: 100%;
 }
 h2 {
   font-size: 48px;

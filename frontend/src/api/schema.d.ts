@@ -2869,13 +2869,18 @@ export interface components {
     }
     /**
      * Option
-     * @description Something a field may be: the word that the profile keeps, and how it is read.
+     * @description Something a field may be: the word that the profile keeps, how it is read, and the core unit of a signal.
      */
     Option: {
       /** Id */
       id: string
       /** Title */
       title: string
+      /**
+       * Unit
+       * @default
+       */
+      unit: string
     }
     /**
      * OwnItem

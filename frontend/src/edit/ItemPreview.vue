@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Frame } from '@/api/schema'
+import type { Frame, Option } from '@/api/schema'
 import ActionPanel from '@/flight/ActionPanel.vue'
 import type { JsonObject } from './json'
 
@@ -12,6 +12,8 @@ const props = defineProps<{
   list: JsonObject
   /** The limits of the aircraft, by name. */
   limits: JsonObject
+  /** The signals that an item may read, with their units. */
+  signals: Option[]
 }>()
 const text = (name: string) => (typeof props.item[name] === 'string' ? props.item[name] : null)
 function bound(own: string, named: string): number | null {
@@ -35,7 +37,7 @@ const frame = computed(() => {
     killer: props.item.killer === true,
     lever: text('lever'),
     watch: text('watch'),
-    unit: signal ? (signal.match(/_([a-z]+)$/)?.[1] ?? (signal === 'rpm' ? 'rpm' : '')) : null,
+    unit: signal ? (props.signals.find((one) => one.id === signal)?.unit ?? '') : null,
     shown: null,
     lowest: bound('min', 'min_limit'),
     highest: bound('max', 'max_limit'),

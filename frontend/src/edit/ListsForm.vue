@@ -170,7 +170,7 @@ defineExpose({ show })
       </p>
     </section>
     <section v-if="item" aria-label="Item">
-      <ItemPreview :item="item" :list="list" :limits="limits" />
+      <ItemPreview :item="item" :list="list" :limits="limits" :signals="draft.page.value!.menus.signals ?? []" />
       <ItemForm :key="`${listPath}.${at}`" :draft="draft" :path="`${listPath}.items.${at}`" :locked="isLocked" />
     </section>
   </div>

@@ -23,10 +23,11 @@ Shape = Literal["fields", "rows", "limits", "power", "lists", "instruments"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Option:
-    """Something a field may be: the word that the profile keeps, and how it is read."""
+    """Something a field may be: the word that the profile keeps, how it is read, and the core unit of a signal."""
 
     id: str
     title: str
+    unit: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -497,8 +498,10 @@ def menus_of(body: Mapping[str, Any]) -> dict[str, tuple[Option, ...]]:
     """Return what the fields of a profile may be chosen from: signals, levers, checks, limits, facts, phases, put-back pairs."""
     every = list(SIGNALS.values())
     own = [row for row in every if not row.is_shared] if body.get("engine", {}).get("count") == 2 else []
-    signals = [(row, Option(id=row.column, title=row.title)) for row in every]
-    signals += [(row, Option(id=f"{SECOND}{row.column}", title=f"{row.title}, second engine")) for row in own]
+    signals = [(row, Option(id=row.column, title=row.title, unit=row.unit)) for row in every]
+    signals += [
+        (row, Option(id=f"{SECOND}{row.column}", title=f"{row.title}, second engine", unit=row.unit)) for row in own
+    ]
     return {
         "signals": tuple(option for _, option in signals),
         "readings": tuple(option for row, option in signals if not row.is_lever),
