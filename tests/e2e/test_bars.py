@@ -95,12 +95,12 @@ def test_a_whole_run_up_by_keys_alone(page: Page, server):
     pilot = Cockpit(page, server.base_url)
     pilot.begin()
     pilot.start_engine()
-    pilot.speed(60)
+    pilot.slide("Throttle", 0.12)  # minutes at idle would foul the plugs, and a busy machine takes minutes
     pilot.done_to("oil_warm")
-    pilot.slide("Throttle", 0.12)
+    pilot.speed(10)
     pilot.seen("oil_warm")
-    pilot.done_to("set_runup")
     pilot.speed(1)
+    pilot.done_to("set_runup")
     keys = page.keyboard
     keys.press("t")
     keys.press("Home")
@@ -120,7 +120,7 @@ def test_a_whole_run_up_by_keys_alone(page: Page, server):
         keys.press("b")
         pilot.flight_seconds(6)
     found = pilot.wait_for(lambda f: f["item"]["finding"])["item"]["finding"]
-    assert found["verdict"] == "within"
+    assert found["verdict"] == "within", str(found)
     expect(page.get_by_label("Run-up working")).to_contain_text("Magnetos: within")
     page.wait_for_timeout(500)
     assert len([words for words in page.evaluate("window.heard") if words.startswith("Magnetos: within")]) == 1
