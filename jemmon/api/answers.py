@@ -2,13 +2,13 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
 
 from ..core.aircraft.problems import Wrong
 from ..core.base.units import Display, UnitFamily
 from ..core.base.weather import AirReport
 from ..core.screen.aircraft import AircraftLine
 from ..core.screen.frame import Frame
+from ..core.screen.own import OwnList
 from ..feeds.practice_faults import PractisedFault
 
 
@@ -168,6 +168,7 @@ class Touched:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OwnItemsKept:
-    """A pilot's own items by the id of the list that they end."""
+    """The lists of an aircraft, each with a pilot's own items behind it."""
 
-    lists: Mapping[str, list[dict[str, Any]]]
+    aircraft: AircraftLine
+    lists: tuple[OwnList, ...]

@@ -171,8 +171,9 @@ class SignLimits(Body):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TextAsked(Body):
-    """Lists as text: Markdown, or lines pasted from anywhere."""
+    """Lists as text: Markdown, or lines pasted from anywhere; `instead` of all lists of the phases that it names."""
 
+    instead: bool = False
     text: Annotated[str, StringConstraints(min_length=1, max_length=500_000)]
 
 
@@ -317,7 +318,7 @@ class PlanAsked(Query):
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TodayAsked(Query):
     """The day: outside temperature and dew point [°C], altimeter setting [inHg], elevation [ft], runway's heading [° magnetic],
-    wind [° true, kt], variation [°, east positive], cruise altitude [ft]."""
+    wind [° true, kt], variation [°, east positive], cruise altitude [ft], fuel in all tanks [US gal], people."""
 
     oat_c: Annotated[float, Field(ge=-60, le=60)] | None = None
     dewpoint_c: Annotated[float, Field(ge=-60, le=60)] | None = None
@@ -329,6 +330,8 @@ class TodayAsked(Query):
     gust_kt: Annotated[float, Field(ge=0, le=120)] | None = None
     variation_deg: Annotated[float, Field(ge=-60, le=60)] = 0.0
     cruise_ft: Annotated[float, Field(ge=0, le=45_000)] | None = None
+    fuel_gal: Annotated[float, Field(ge=0, le=2_000)] | None = None
+    people: Annotated[int, Field(ge=1, le=100)] | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

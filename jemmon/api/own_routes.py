@@ -32,7 +32,7 @@ from ..core.screen.own import (
     is_found,
     questions_page,
 )
-from ..core.screen.today import TodayPage, today_page
+from ..core.screen.today import DayAsked, TodayPage, today_page
 from ..store import aircraft, panels
 from .answers import DraftKept, ListsTaken, MatchedLine, OwnItemsKept, ProfileTaken, Touched
 from .bodies import (
@@ -135,7 +135,8 @@ def save_version(profile_id: str, body: SaveVersion) -> VersionsPage:
     """Let the draft count from now on, as a version with a note. Flights keep the one that they were flown with."""
     hangar = _hangar()
     saying = Saying(note=body.note, who=body.who)
-    profile = _counts(workshop.save(hangar.database, hangar.profile(profile_id), saying))
+    others = [one.registration for known, one in hangar.profiles.items() if known != profile_id]
+    profile = _counts(workshop.save(hangar.database, hangar.profile(profile_id), saying, others))
     return workshop.versions_page_of(hangar.database, profile)
 
 
@@ -182,7 +183,7 @@ def export_lists(profile_id: str) -> Response:
 def take_lists(profile_id: str, body: TextAsked) -> ListsTaken:
     """Put lists that were pasted as text into the draft, and say how each line was matched."""
     hangar = _hangar()
-    taken = workshop.take_text(hangar.database, hangar.profile(profile_id), body.text)
+    taken = workshop.take_text(hangar.database, hangar.profile(profile_id), body.text, body.instead)
     lines = tuple(MatchedLine(line=one.line, matched=one.how) for one in taken.found)
     return ListsTaken(lines=lines, wrong=taken.wrong)
 
@@ -190,10 +191,12 @@ def take_lists(profile_id: str, body: TextAsked) -> ListsTaken:
 @route(bp, "GET", "/additions", query=PilotAsked, answer=OwnItemsKept)
 def show_additions(profile_id: str, query: PilotAsked) -> OwnItemsKept:
     """A pilot's own items behind the lists of an aircraft that others fly too."""
-    hangar = _hangar()
-    profile = hangar.profile(profile_id)
-    with hangar.database.reading() as db:
-        return OwnItemsKept(lists=aircraft.additions_of(db, profile.id, query.pilot))
+    return _own_items(_hangar().profile(profile_id), query.pilot)
+
+
+def _own_items(profile: Profile, pilot: str) -> OwnItemsKept:
+    lists = workshop.own_items_of(_hangar().database, profile, pilot)
+    return OwnItemsKept(aircraft=aircraft_line(profile), lists=lists)
 
 
 @route(bp, "PUT", "/additions", body=OwnItems, answer=OwnItemsKept, fails=_FAILS)
@@ -206,8 +209,7 @@ def put_additions(profile_id: str, body: OwnItems) -> OwnItemsKept:
         for number, one in enumerate(body.items)
     ]
     workshop.put_own_items(hangar.database, profile, body.pilot, body.in_list, items)
-    with hangar.database.reading() as db:
-        return OwnItemsKept(lists=aircraft.additions_of(db, profile.id, body.pilot))
+    return _own_items(profile, body.pilot)
 
 
 @route(bp, "GET", "/card.pdf", query=CardAskedFor, gives="application/pdf")
@@ -229,8 +231,8 @@ def print_card(profile_id: str, query: CardAskedFor) -> Response:
 def show_today(profile_id: str, query: TodayAsked) -> TodayPage:
     """The numbers of today: runway and wind, the air, static RPM, manifold pressure at full throttle, the limit of the day."""
     told = {f.name: getattr(query, f.name) for f in fields(query)}
-    variation_deg, cruise_ft = told.pop("variation_deg"), told.pop("cruise_ft")
-    return today_page(_hangar().profile(profile_id), told, cruise_ft, variation_deg)
+    own = DayAsked(**{f.name: told.pop(f.name) for f in fields(DayAsked)})
+    return today_page(_hangar().profile(profile_id), told, own)
 
 
 @route(bp, "GET", "/balance", answer=BalancePage)

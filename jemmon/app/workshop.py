@@ -3,7 +3,7 @@
 A draft may be wrong and counts for nothing; what is saved came through the door of profiles and is a version that stays.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import asdict, dataclass
 from typing import Any
 
@@ -18,7 +18,7 @@ from ..core.base.errors import ProfileError
 from ..core.base.names import check_known
 from ..core.screen.aircraft import aircraft_line
 from ..core.screen.editing import EditPage, SignedLine, edit_page
-from ..core.screen.own import VersionLine, VersionsPage
+from ..core.screen.own import OwnLine, OwnList, VersionLine, VersionsPage
 from ..library.shipped import item_library, shipped_profiles, whole_profile
 from ..store import aircraft as kept
 from ..store.database import Database
@@ -154,11 +154,12 @@ def draft_profile(database: Database, profile: Profile) -> Profile:
     return profile if draft is None else profile_from(draft)
 
 
-def save(database: Database, profile: Profile, saying: Saying) -> Profile:
-    """Let the draft count from now on, as a version.
+def save(database: Database, profile: Profile, saying: Saying, taken: Collection[str] = ()) -> Profile:
+    """Let the draft count from now on, as a version. `taken` are the registrations of the other aircraft.
 
     Raises:
-        ProfileError: there is no draft, something in it is wrong, it is another aircraft's, or a locked list differs.
+        ProfileError: there is no draft, something in it is wrong, it is another aircraft's or has its registration,
+            or a locked list differs.
     """
     with database.reading() as db:
         draft = kept.draft_of(db, profile.id)
@@ -167,6 +168,8 @@ def save(database: Database, profile: Profile, saying: Saying) -> Profile:
     made = profile_from(draft)
     if made.id != profile.id:
         raise ProfileError(f"This draft is {made.id!r}, not {profile.id!r}; an aircraft's id stays.", "id")
+    if made.registration in taken:
+        raise ProfileError(f"{made.registration} is another aircraft here. Give this one its own.", "registration")
     check_locked(profile.body, made.body)
     keep(database, made, saying)
     drop_draft(database, made)
@@ -235,12 +238,36 @@ class TextTaken:
     wrong: tuple[Wrong, ...]
 
 
-def take_text(database: Database, profile: Profile, text: str) -> TextTaken:
-    """Put the lists of a text into the draft, in the place of its own. Raises ProfileError where nothing in it is a list."""
+def take_text(database: Database, profile: Profile, text: str, instead: bool = False) -> TextTaken:
+    """Put the lists of a text into the draft, in the place of its own; `instead` of all lists of the phases that it names.
+
+    Raises:
+        ProfileError: nothing in it is a list.
+    """
     with database.reading() as db:
         draft = kept.draft_of(db, profile.id)
-    made = lists_from_text(text, profile.body if draft is None else draft, item_library())
+    made = lists_from_text(text, profile.body if draft is None else draft, item_library(), instead)
     return TextTaken(found=made.found, wrong=keep_draft(database, profile, made.body))
+
+
+def own_items_of(database: Database, profile: Profile, pilot: str) -> tuple[OwnList, ...]:
+    """Return every list of an aircraft with what a pilot has added to it."""
+    with database.reading() as db:
+        added = kept.additions_of(db, profile.id, pilot)
+    return tuple(
+        OwnList(
+            id=one["id"],
+            title=one["title"],
+            phase=phase["title"],
+            locked=one.get("locked"),
+            items=tuple(
+                OwnLine(challenge=item["challenge"], response=item["response"], why=item["why"])
+                for item in added.get(one["id"], ())
+            ),
+        )
+        for phase in profile.body["phases"]
+        for one in phase["lists"]
+    )
 
 
 def with_own_items(database: Database, profile: Profile, pilot: str) -> Profile:

@@ -226,6 +226,11 @@ def test_a_locked_list_is_not_changed_but_unlocked_first_and_a_pilot_adds_on_top
     listed = client.get(f"/api/aircraft/{own}/edit").json["body"]["phases"][0]["lists"][1]
     mine = {"pilot": "Ana", "in_list": listed["id"], "items": [{"challenge": "My cushion", "response": "Under me"}]}
     assert client.put(f"/api/aircraft/{own}/additions", json=mine).status_code == 200
+    kept = client.get(f"/api/aircraft/{own}/additions?pilot=Ana").json["lists"]
+    behind = {one["id"]: [item["challenge"] for item in one["items"]] for one in kept}
+    assert behind.pop(listed["id"]) == ["My cushion"]
+    assert not any(behind.values())
+    assert next(one["locked"] for one in kept if one["id"] == listed["id"]) == "The school"
     assert "My cushion" in challenges_of(client, own, "Ana")
     assert "My cushion" not in challenges_of(client, own, "Bo")
     edited(client, own, lambda body: body["phases"][0]["lists"][1].pop("locked"))
@@ -239,6 +244,15 @@ def challenges_of(client, own: str, pilot: str) -> list[str]:
     end = {"id": f"end-{pilot}", "kind": "flight_ended", "body": {}}
     client.post(f"/api/flights/f-{pilot}/events", json=end)
     return [line["challenge"] for one in frame["lists"] for line in one["items"]]
+
+
+def test_a_draft_with_the_registration_of_another_aircraft_is_not_saved(client, own):
+    edited(client, own, lambda body: body.update(registration="ZZ-WRN"))
+    refused = save(client, own)
+    assert refused.status_code == 400
+    assert "ZZ-WRN is another aircraft here" in refused.json["message"]
+    edited(client, own, lambda body: body.update(registration="ZZ-MIO"))
+    assert save(client, own).status_code == 200
 
 
 def test_an_own_item_behind_a_list_that_there_is_not_is_refused(client, own):

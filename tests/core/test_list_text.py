@@ -182,3 +182,14 @@ def test_a_heading_in_plain_text_finds_its_phase_and_a_line_alone_is_an_item():
     assert [item["challenge"] for item in items_of(made, "descent_landing", "After landing")] == ["Flaps"]
     left = [item["id"] for one in made.body["phases"][3]["lists"] if one["title"] == "Run-up" for item in one["items"]]
     assert "mags" not in left, "an item that the new list has taken is not read twice"
+
+
+def test_pasted_lists_stand_instead_of_all_of_their_phase_where_that_is_asked_and_other_phases_stay():
+    body = PROFILES["a-trainer"].body
+    first, second = body["phases"][:2]
+    text = f"# {first['title']}\n## My own list\n- Cushion | Under me\n"
+    beside = lists_from_text(text, body, item_library()).body["phases"]
+    instead = lists_from_text(text, body, item_library(), instead=True).body["phases"]
+    assert [one["title"] for one in beside[0]["lists"]] == [*(one["title"] for one in first["lists"]), "My own list"]
+    assert [one["title"] for one in instead[0]["lists"]] == ["My own list"]
+    assert instead[1] == second

@@ -3,7 +3,8 @@
 import pytest
 
 from jemmon.core.base.errors import OutOfRange
-from jemmon.core.screen.today import today_page
+from jemmon.core.power.settings import fuel_flow_gph
+from jemmon.core.screen.today import DayAsked, today_page
 from tests.core.builders import PROFILES
 
 DAY = {"elevation_ft": 1200.0, "altimeter_inhg": 29.80, "oat_c": 30.0}
@@ -11,12 +12,12 @@ WIND = {"runway_deg": 240.0, "wind_from_deg": 290.0, "wind_kt": 20.0}
 
 
 def figures(kind: str, day=DAY, variation=0.0, **more) -> dict[str, float]:
-    page = today_page(PROFILES[kind], {**day, **more}, None, variation)
+    page = today_page(PROFILES[kind], {**day, **more}, DayAsked(variation_deg=variation))
     return {row.title: row.value for row in page.figures}
 
 
 def test_the_density_altitude_of_the_page_is_that_of_the_air():
-    page = today_page(PROFILES["a-trainer"], {**DAY, "dewpoint_c": 20.0}, None, 0.0)
+    page = today_page(PROFILES["a-trainer"], {**DAY, "dewpoint_c": 20.0}, DayAsked())
     rows = {row.title: row.value for row in page.figures}
     assert rows["Density altitude"] == page.air.density_altitude_ft
     # dry: 1,314 ft pressure altitude, ISA 12.4 °C; about 120 ft a degree (common practice), humid air some hundred more
@@ -41,9 +42,9 @@ def test_the_wind_is_true_and_the_runway_magnetic(variation, head, cross):
 
 def test_a_tailwind_is_loud():
     wind = {"runway_deg": 100.0, "wind_from_deg": 290.0, "wind_kt": 20.0}
-    loud = [row.title for row in today_page(PROFILES["a-trainer"], {**DAY, **wind}, None, 0.0).figures if row.look]
+    loud = [row.title for row in today_page(PROFILES["a-trainer"], {**DAY, **wind}, DayAsked()).figures if row.look]
     assert loud == ["TAILWIND"]
-    assert not any(row.look for row in today_page(PROFILES["a-trainer"], {**DAY, **WIND}, None, 0.0).figures)
+    assert not any(row.look for row in today_page(PROFILES["a-trainer"], {**DAY, **WIND}, DayAsked()).figures)
 
 
 def test_a_helicopter_has_its_limit_of_the_day_and_a_fixed_pitch_no_manifold_pressure():
@@ -58,13 +59,29 @@ def test_a_helicopter_has_its_limit_of_the_day_and_a_fixed_pitch_no_manifold_pre
 
 
 def test_the_weather_that_a_flight_is_told_has_the_wind_by_the_compass():
-    page = today_page(PROFILES["a-trainer"], {**DAY, **WIND}, 5_500.0, 10.0)
+    page = today_page(PROFILES["a-trainer"], {**DAY, **WIND}, DayAsked(cruise_ft=5_500.0, variation_deg=10.0))
     assert page.weather["wind_from_deg"] == 280.0
     assert page.cruise_ft == 5_500.0
-    assert today_page(PROFILES["a-trainer"], DAY, None, 0.0).cruise_ft == PROFILES["a-trainer"].schedule["cruise_ft"]
+    assert today_page(PROFILES["a-trainer"], DAY, DayAsked()).cruise_ft == PROFILES["a-trainer"].schedule["cruise_ft"]
 
 
 def test_without_a_pressure_nothing_is_worked_out_and_nonsense_is_refused():
     assert figures("a-trainer", {"oat_c": 10.0}) == {}
     with pytest.raises(OutOfRange):
         figures("a-trainer", {**DAY, "oat_c": 99.0})
+
+
+def test_the_fuel_lasts_to_the_reserve_at_the_flow_of_the_highest_cruise():
+    """FAA-H-8083-25 (from memory): endurance is usable fuel over flow; 14 CFR 91.151: half an hour by day stays."""
+    profile = PROFILES["a-trainer"]
+
+    def lasts(gal: float):
+        figures = today_page(profile, DAY, DayAsked(fuel_gal=gal)).figures
+        return next(row for row in figures if row.title == "Minutes to the reserve")
+
+    flow_gph = fuel_flow_gph(profile, 75.0)
+    assert lasts(20.0).value == pytest.approx((20.0 / flow_gph - 0.5) * 60, abs=1)
+    assert not lasts(20.0).look
+    assert lasts(flow_gph / 2 - 0.1).look
+    assert not lasts(flow_gph / 2 + 0.1).look
+    assert not any(row.title == "Minutes to the reserve" for row in today_page(profile, DAY, DayAsked()).figures)

@@ -1740,7 +1740,7 @@ export interface components {
        * Name
        * @enum {string}
        */
-      name: 'start' | 'night' | 'first_of_day' | 'stood_h' | 'on_water' | 'landing_on_water' | 'cruise_ft'
+      name: 'start' | 'night' | 'first_of_day' | 'stood_h' | 'on_water' | 'landing_on_water' | 'cruise_ft' | 'people'
       /** Value */
       value: boolean | number | string
     }
@@ -2911,15 +2911,40 @@ export interface components {
     }
     /**
      * OwnItemsKept
-     * @description A pilot's own items by the id of the list that they end.
+     * @description The lists of an aircraft, each with a pilot's own items behind it.
      */
     OwnItemsKept: {
+      aircraft: components['schemas']['AircraftLine']
       /** Lists */
-      lists: {
-        [key: string]: {
-          [key: string]: unknown
-        }[]
-      }
+      lists: components['schemas']['OwnList'][]
+    }
+    /**
+     * OwnLine
+     * @description An item of a pilot's own.
+     */
+    OwnLine: {
+      /** Challenge */
+      challenge: string
+      /** Response */
+      response: string
+      /** Why */
+      why: string
+    }
+    /**
+     * OwnList
+     * @description A list of an aircraft with a pilot's own items behind it; `locked` says by whom it is.
+     */
+    OwnList: {
+      /** Id */
+      id: string
+      /** Title */
+      title: string
+      /** Phase */
+      phase: string
+      /** Locked */
+      locked: string | null
+      /** Items */
+      items: components['schemas']['OwnLine'][]
     }
     /**
      * PadField
@@ -4627,9 +4652,14 @@ export interface components {
     }
     /**
      * TextAsked
-     * @description Lists as text: Markdown, or lines pasted from anywhere.
+     * @description Lists as text: Markdown, or lines pasted from anywhere; `instead` of all lists of the phases that it names.
      */
     TextAsked: {
+      /**
+       * Instead
+       * @default false
+       */
+      instead?: boolean
       /** Text */
       text: string
     }
@@ -4670,14 +4700,18 @@ export interface components {
     }
     /**
      * TodayPage
-     * @description The numbers of today; `cruise_ft` is the altitude that climb and level-off are told by, `weather` the body of the event that
-     *     tells a flight of this air.
+     * @description The numbers of today; `cruise_ft` is the altitude that climb and level-off are told by, `tanks` are those that the fuel is
+     *     typed for, `weather` is the body of the event that tells a flight of this air.
      */
     TodayPage: {
       aircraft: components['schemas']['AircraftLine']
       air: components['schemas']['Air']
       /** Cruise Ft */
       cruise_ft: number | null
+      /** People */
+      people: number | null
+      /** Tanks */
+      tanks: string[]
       /** Figures */
       figures: components['schemas']['DayFigure'][]
       /** Weather */
@@ -5249,6 +5283,8 @@ export type Option = components['schemas']['Option']
 export type OwnItem = components['schemas']['OwnItem']
 export type OwnItems = components['schemas']['OwnItems']
 export type OwnItemsKept = components['schemas']['OwnItemsKept']
+export type OwnLine = components['schemas']['OwnLine']
+export type OwnList = components['schemas']['OwnList']
 export type PadField = components['schemas']['PadField']
 export type PanelControl = components['schemas']['PanelControl']
 export type PanelPage = components['schemas']['PanelPage']
@@ -7218,6 +7254,8 @@ export interface operations {
         gust_kt?: number | null
         variation_deg?: number
         cruise_ft?: number | null
+        fuel_gal?: number | null
+        people?: number | null
       }
       header?: never
       path: {

@@ -11,6 +11,7 @@ const props = defineProps<{
   draft: Draft
 }>()
 const text = ref('')
+const instead = ref(false)
 const lines = ref<MatchedLine[]>([])
 const id = computed(() => props.draft.page.value!.aircraft.id)
 const HOW: Record<string, string> = {
@@ -21,7 +22,9 @@ const HOW: Record<string, string> = {
 const { problem, isSending, go } = useSending(async () => {
   await props.draft.settled()
   const params = { path: { profile_id: id.value } }
-  const said = await answer(api.POST('/api/aircraft/{profile_id}/lists', { params, body: { text: text.value } }))
+  const said = await answer(
+    api.POST('/api/aircraft/{profile_id}/lists', { params, body: { text: text.value, instead: instead.value } }),
+  )
   await props.draft.open()
   lines.value = said.lines
 })
@@ -37,6 +40,7 @@ const { problem, isSending, go } = useSending(async () => {
       >Paste lists: a heading with the phase, then a line an item, as “Master | On” or “MASTER .... ON”
       <el-input v-model="text" type="textarea" :autosize="{ minRows: 4, maxRows: 14 }" />
     </label>
+    <el-checkbox v-model="instead" size="large">These are all lists of the phases they name: the others go</el-checkbox>
     <p v-if="problem" class="look" role="alert">{{ problem }}</p>
     <p><button type="button" :disabled="!text.trim() || isSending" @click="go()">Put these lists in</button></p>
     <div v-if="lines.length" role="status">

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, watchEffect } from 'vue'
+import { computed, useTemplateRef, watch, watchEffect } from 'vue'
 import GoingBar from './GoingBar.vue'
 import DisplaySwitches from './DisplaySwitches.vue'
 import { OWN_PAGES } from './pages'
@@ -22,6 +22,11 @@ const PAGES = [
   ['/help', 'Help'],
 ] as const
 const own = computed(() => OWN_PAGES.map(([path, say]) => ({ to: `/aircraft/${props.aircraft?.id}${path}`, say })))
+const ways = useTemplateRef<HTMLElement>('ways')
+// on a narrow screen the ways are one row that moves: the one of this page is in sight
+watch(ways, (row) =>
+  row?.querySelector('.router-link-exact-active')?.scrollIntoView({ block: 'nearest', inline: 'center' }),
+)
 const again = () => location.reload()
 watchEffect(() => (document.title = `${props.title} · Jemmon`))
 </script>
@@ -36,6 +41,7 @@ watchEffect(() => (document.title = `${props.title} · Jemmon`))
     </header>
     <nav
       v-if="aircraft && !(problem && waiting)"
+      ref="ways"
       class="own"
       :aria-label="`Pages of ${aircraft.registration ?? 'this aircraft'}`"
     >
@@ -100,8 +106,21 @@ header nav a.router-link-active[href='/records'] {
   border-bottom: 2px solid var(--line);
   padding-bottom: 6px;
 }
+.own a {
+  padding: 0 8px;
+  white-space: nowrap;
+}
 .own b {
   margin-right: 8px;
+}
+@media (max-width: 800px) {
+  .own {
+    flex-wrap: nowrap;
+    overflow-x: auto;
+  }
+  .own b {
+    display: none; /* the page's title names it */
+  }
 }
 h1 {
   font-size: 22px; /* the page's sentence is larger: it is what one came for */

@@ -1,12 +1,13 @@
 /** The pages of one aircraft: what follows its own address, and what each is called. */
 export const OWN_PAGES = [
-  ['', 'Limits and lists'],
+  ['', 'Limits'],
   ['/today', 'Today'],
   ['/plan', 'Plan'],
   ['/balance', 'Balance'],
   ['/starts', 'Starts'],
   ['/trends', 'Trends'],
-  ['/method', 'How it judges'],
+  ['/method', 'Judging'],
+  ['/own', 'My items'],
   ['/edit', 'Change'],
   ['/versions', 'Versions'],
   ['/panel', 'Panel'],

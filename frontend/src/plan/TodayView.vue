@@ -28,26 +28,38 @@ const FIELDS = [
   ['wind_kt', 'Wind', 'kt'],
   ['gust_kt', 'Gusts', 'kt'],
   ['cruise_ft', 'Cruise altitude', 'ft'],
+  ['people', 'People on board', ''],
 ] as const
 const typed = useLocalStorage<Record<string, string>>(`today:${props.id}`, {})
 const page = shallowRef<TodayPage>()
-const query = computed(() =>
-  Object.fromEntries(
-    FIELDS.map(
-      ([name, , unit]) =>
-        [name, typed.value[name]?.trim() ? Number(typed.value[name]!.replace(',', '.')) : NaN, unit] as const,
-    )
-      .filter(([, value]) => Number.isFinite(value))
-      .map(([name, value, unit]) => [name, unit ? display.toCore(value, unit) : value]),
-  ),
-)
+/** What is typed in a field, in the core's unit; NaN where there is none. */
+function figure(name: string, unit: string): number {
+  const value = typed.value[name]?.trim() ? Number(typed.value[name].replace(',', '.')) : NaN
+  return unit ? display.toCore(value, unit) : value
+}
+const known = (rows: (readonly [name: string, value: number])[]) =>
+  Object.fromEntries(rows.filter(([, value]) => Number.isFinite(value)))
+const tanks = computed(() => page.value?.tanks ?? [])
+const fuel = computed(() => known(tanks.value.map((tank) => [tank, figure(`tank ${tank}`, 'gal')] as const)))
+const query = computed(() => ({
+  ...known(FIELDS.map(([name, , unit]) => [name, figure(name, unit)] as const)),
+  ...(Object.keys(fuel.value).length && {
+    fuel_gal: Object.values(fuel.value).reduce((all, gallons) => all + gallons, 0),
+  }),
+}))
 const { problem: notAsked, go: ask } = useSending(async () => {
   page.value = await answer(api.GET('/api/aircraft/{profile_id}/today', { params: { ...params, query: query.value } }))
 })
 const { problem } = useAnswer(ask)
-watchDebounced([query, () => display.chosen], () => ask(), { debounce: 250, deep: true })
+// as text: an answer makes the tanks anew, and must not ask again by that
+watchDebounced(
+  () => JSON.stringify([query.value, display.chosen]),
+  () => ask(),
+  { debounce: 250 },
+)
 function take() {
-  keepDay(props.id, { weather: page.value!.weather, cruise_ft: page.value!.cruise_ft })
+  const { weather, cruise_ft, people } = page.value!
+  keepDay(props.id, { weather, cruise_ft, people, fuel_gal: fuel.value })
   localStorage.setItem('aircraft', props.id)
   void router.push('/')
 }
@@ -72,6 +84,10 @@ function take() {
         <label v-for="[name, title, unit] in FIELDS" :key="name">
           {{ title }} <span v-if="unit" class="soft">{{ display.label(unit) }}</span>
           <el-input v-model="typed[name]" inputmode="decimal" size="large" autocomplete="off" />
+        </label>
+        <label v-for="tank in tanks" :key="tank">
+          Fuel, {{ tank }} <span class="soft">{{ display.label('gal') }}</span>
+          <el-input v-model="typed[`tank ${tank}`]" inputmode="decimal" size="large" autocomplete="off" />
         </label>
       </form>
       <table v-if="page.figures.length">

@@ -81,8 +81,9 @@ def lists_as_text(body: Mapping[str, Any]) -> str:
     return "\n".join(rows)
 
 
-def lists_from_text(text: str, body: Mapping[str, Any], library: Library) -> ReadLists:
-    """Return a whole profile's JSON with the lists that a text gives in the place of its own; those that it does not name stay.
+def lists_from_text(text: str, body: Mapping[str, Any], library: Library, instead: bool = False) -> ReadLists:
+    """Return a whole profile's JSON with the lists that a text gives in the place of its own; those that it does not name stay, or
+    `instead` go from the phases that it names.
 
     Raises:
         ProfileError: nothing in the text is an item, an item stands under no phase, or a phase is none of the profile.
@@ -92,6 +93,7 @@ def lists_from_text(text: str, body: Mapping[str, Any], library: Library) -> Rea
     found: list[Match] = []
     taken = {item["id"] for phase in phases for one in phase["lists"] for item in one["items"]}
     place = Place()
+    put: set[tuple[str, str]] = set()
     for heading, lines in _parts(text):
         place = _placed(heading, place, phases, bool(lines))
         if not lines:
@@ -101,9 +103,17 @@ def lists_from_text(text: str, body: Mapping[str, Any], library: Library) -> Rea
             known = ", ".join(row["title"] for row in phases)
             raise ProfileError(f"{lines[0].challenge!r} stands under no phase; begin with a heading of one: {known}.")
         _put_list(place, lines, library, taken, found)
+        put.add((place.phase["id"], _plain(place.title)))
     if not found:
         raise ProfileError("Nothing in this text is an item; write one a line, `challenge | response`.")
+    if instead:
+        phases = [_only(phase, {title for phase_id, title in put if phase_id == phase["id"]}) for phase in phases]
     return ReadLists(body={**body, "phases": phases}, found=tuple(found))
+
+
+def _only(phase: dict[str, Any], titles: set[str]) -> dict[str, Any]:
+    """Return a phase with the lists of these titles alone, or as it was where there is none."""
+    return {**phase, "lists": [one for one in phase["lists"] if _plain(one["title"]) in titles]} if titles else phase
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

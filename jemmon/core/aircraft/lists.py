@@ -28,6 +28,7 @@ FACTS = {
     "on_water": "on water",
     "landing_on_water": "landing on water",
     "cruise_ft": "cruise altitude",
+    "people": "people on board",
 }
 _OF_EACH_ENGINE = frozenset(row.column for row in SIGNALS.values() if not row.is_shared)
 _SHARED_COLUMNS = frozenset(row.column for row in SIGNALS.values() if row.is_shared)

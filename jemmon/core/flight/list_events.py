@@ -300,7 +300,7 @@ class Fact(PilotBody):
 
     KIND: ClassVar[str] = "fact"
     IS_QUIET: ClassVar[bool] = True
-    name: Literal["start", "night", "first_of_day", "stood_h", "on_water", "landing_on_water", "cruise_ft"]
+    name: Literal["start", "night", "first_of_day", "stood_h", "on_water", "landing_on_water", "cruise_ft", "people"]
     value: bool | float | str
 
     def check(self, profile: Profile, state: FlightState) -> None:
@@ -314,6 +314,8 @@ class Fact(PilotBody):
             checked_number("`value`", self.value, EventError, 0, 100_000)
         if self.name == "cruise_ft":
             checked_number("`value`", self.value, EventError, 0, 45_000)
+        if self.name == "people":
+            checked_number("`value`", self.value, EventError, 1, 100)
 
     def step(self, profile: Profile, state: FlightState, event: Event) -> FlightState:
         """Know it."""

@@ -82,6 +82,26 @@ def balance_page(profile: Profile) -> BalancePage:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class OwnLine:
+    """An item of a pilot's own."""
+
+    challenge: str
+    response: str
+    why: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OwnList:
+    """A list of an aircraft with a pilot's own items behind it; `locked` says by whom it is."""
+
+    id: str
+    title: str
+    phase: str
+    locked: str | None
+    items: tuple[OwnLine, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PanelControl:
     """A control that a panel may show: which items name it, where it is in words, what it is mistaken for."""
 

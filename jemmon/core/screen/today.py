@@ -8,9 +8,12 @@ from typing import Any
 from ..aircraft import Profile
 from ..base.atmosphere import density_altitude_ft, standard_temperature_c
 from ..base.weather import Air, describe_air
+from ..fuel.tanks import reserve_minutes, tanks_of
 from ..power.map_limit import map_limit_inhg, never_exceed_kt
-from ..power.settings import static_full_throttle_inhg, static_share
+from ..power.settings import fuel_flow_gph, static_full_throttle_inhg, static_share
 from .aircraft import AircraftLine, aircraft_line
+
+_HIGHEST_CRUISE_PCT = 75.0  # of rated power (common practice)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -25,34 +28,49 @@ class DayFigure:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class DayAsked:
+    """What is told of a day beside its weather: variation [°, east positive], altitude of the cruise [ft], fuel in all tanks
+    [US gal], people on board."""
+
+    variation_deg: float = 0.0
+    cruise_ft: float | None = None
+    fuel_gal: float | None = None
+    people: int | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class TodayPage:
-    """The numbers of today; `cruise_ft` is the altitude that climb and level-off are told by, `weather` the body of the event that
-    tells a flight of this air."""
+    """The numbers of today; `cruise_ft` is the altitude that climb and level-off are told by, `tanks` are those that the fuel is
+    typed for, `weather` is the body of the event that tells a flight of this air."""
 
     aircraft: AircraftLine
     air: Air
     cruise_ft: float | None
+    people: int | None
+    tanks: tuple[str, ...]
     figures: tuple[DayFigure, ...]
     weather: Mapping[str, Any]
 
 
-def today_page(profile: Profile, told: Mapping[str, Any], cruise_ft: float | None, variation_deg: float) -> TodayPage:
+def today_page(profile: Profile, told: Mapping[str, Any], day: DayAsked) -> TodayPage:
     """Return what a day makes of an aircraft's figures. `told` is a `weather` event's body with the wind's direction true [°]; the
-    runway's is magnetic, so the wind is turned by the variation [°, east positive].
+    runway's is magnetic, so the wind is turned by the variation.
 
     Raises:
         OutOfRange: a figure is out of its range.
     """
     weather = dict(told)
     if weather.get("wind_from_deg") is not None:
-        weather["wind_from_deg"] = (float(weather["wind_from_deg"]) - variation_deg) % 360
+        weather["wind_from_deg"] = (float(weather["wind_from_deg"]) - day.variation_deg) % 360
     air = describe_air(weather)
-    level_ft = profile.schedule.get("cruise_ft") if cruise_ft is None else cruise_ft
+    level_ft = profile.schedule.get("cruise_ft") if day.cruise_ft is None else day.cruise_ft
     return TodayPage(
         aircraft=aircraft_line(profile),
         air=air,
         cruise_ft=level_ft,
-        figures=tuple(_figures(profile, air)),
+        people=day.people,
+        tanks=tanks_of(profile),
+        figures=(*_figures(profile, air), *_fuel(profile, day.fuel_gal)),
         weather={name: value for name, value in weather.items() if value is not None},
     )
 
@@ -98,6 +116,22 @@ def _of_the_engine(profile: Profile, palt_ft: float, outside_c: float, density_f
     leans_ft = profile.start.leans_above_ft
     if leans_ft is not None and density_ft > leans_ft:
         yield _figure("Mixture leaned above", leans_ft, "ft", "Today's density altitude is higher: not full rich.")
+
+
+def _fuel(profile: Profile, fuel_gal: float | None) -> Iterator[DayFigure]:
+    """Yield how long the fuel lasts to the reserve, at the flow of the highest cruise."""
+    if fuel_gal is None:
+        return
+    yield _figure("Fuel on board", fuel_gal, "gal", "As it was dipped.")
+    if not {"rated_power_hp", "compression_ratio"} <= set(profile.engine):
+        return
+    flow_gph = len(profile.engines) * fuel_flow_gph(profile, _HIGHEST_CRUISE_PCT)
+    left_gal = fuel_gal - flow_gph * reserve_minutes(profile) / 60
+    reserve = f"the reserve is {reserve_minutes(profile):.0f} minutes"
+    note = f"At {_HIGHEST_CRUISE_PCT:.0f} % power; {reserve}; taxi and climb not taken off."
+    yield DayFigure(
+        title="Minutes to the reserve", value=max(round(left_gal / flow_gph * 60), 0), unit="", note=note, look=left_gal <= 0
+    )
 
 
 def _wind(air: Air) -> Iterator[DayFigure]:
