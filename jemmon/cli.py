@@ -346,6 +346,78 @@ def demo(port: int, fresh: bool, database: Path, with_device: bool) -> None:
             child.terminate()
 
 
+@main.command("hear")
+@click.argument("wav", type=click.Path(path_type=Path))
+@click.option("--aircraft", help="Its cylinders, blades and gear.")
+@click.option("--blades", type=click.IntRange(1, 8))
+@click.option("--cylinders", type=click.IntRange(1, 28))
+@click.option(
+    "--gear",
+    type=click.FloatRange(0.5, 6.0),
+    default=1.0,
+    show_default=True,
+    help="Crank turns to one of the propeller.",
+)
+@click.option("--tap", "taps", multiple=True, help="SECONDS:RPM, what the needle showed then.")
+@click.option("--out", type=click.Path(path_type=Path), help="Where the trace goes; else it is printed.")
+@click.option("--json", "as_json", is_flag=True)
+def hear_(
+    wav: Path,
+    aircraft: str | None,
+    blades: int | None,
+    cylinders: int | None,
+    gear: float,
+    taps: tuple[str, ...],
+    out: Path | None,
+    as_json: bool,
+) -> None:
+    """Tell RPM by ear from a WAV: `time_s,rpm,rpm_plus_minus,heard` at 4 Hz, rpm empty where it is unsure."""
+    from .core.base.errors import CoreError
+    from .core.hearing.hear import hear
+    from .core.hearing.rows import as_csv, as_rows
+    from .core.hearing.tap import tap_from
+    from .core.hearing.wav import samples_of
+
+    try:
+        engine = _heard_engine(aircraft, cylinders, blades, gear)
+        samples, rate_hz = samples_of(_few_bytes(wav))
+        heard = hear(samples, rate_hz, engine, tuple(tap_from(tap) for tap in taps))
+    except OSError as error:
+        raise _Refused(f"{wav} cannot be read: {error.strerror}") from error
+    except CoreError as error:
+        raise _Refused(str(error)) from error
+    if heard.why:
+        click.echo(heard.why, err=True)
+    text = json.dumps({"why": heard.why, "rows": as_rows(heard)}) if as_json else as_csv(heard)
+    if out is None:
+        click.echo(text, nl=as_json)
+    else:
+        out.write_text(text, encoding="utf-8")
+
+
+def _heard_engine(aircraft: str | None, cylinders: int | None, blades: int | None, gear: float) -> Any:
+    """Return what makes the sound: an aircraft's engine, or the cylinders and blades that were named."""
+    from .core.hearing.comb import Engine
+
+    if aircraft is not None:
+        profile = _profile(aircraft)
+        if profile.engine["propeller"] == "rotor":
+            raise _Refused("A rotor is not heard: its blades and gears are louder than its engine.")
+        start = profile.start
+        return Engine(cylinders=int(profile.engine["cylinders"]), blades=start.blades, gear=start.gear_ratio)
+    if cylinders is None or blades is None:
+        raise _Refused("Name the aircraft with --aircraft, or its --cylinders and --blades.")
+    return Engine(cylinders=cylinders, blades=blades, gear=gear)
+
+
+def _few_bytes(wav: Path) -> bytes:
+    """Return what a sound file holds, a byte more than is read at most: the reader says so."""
+    from .core.hearing.wav import MOST_BYTES
+
+    with wav.open("rb") as file:
+        return file.read(MOST_BYTES + 1)
+
+
 @main.command("demo-flights", hidden=True)
 @click.option("--database", type=click.Path(path_type=Path), required=True)
 def demo_flights(database: Path) -> None:

@@ -67,13 +67,14 @@ def _closed_on_ground(trace: Trace, row: int, end: int) -> bool:
 
 
 def _judge_idle(trace: Trace, profile: Profile, rpm: np.ndarray, row: int, end: int, came_back: bool) -> list[Finding]:
-    t = trace.time_s
+    t, known_rpm = trace.time_s, trace.signal("rpm")
+    assert known_rpm is not None
     settled = np.arange(row, end)[(t[row:end] >= t[row] + _SETTLES_S)]
     throttle = trace.signal("throttle")
     if throttle is not None:
         settled = settled[throttle[settled] < 0.04]
     alive = settled[rpm[settled] > _ALIVE_RPM]
-    stopped = bool((rpm[row:end] < _STOPPED_RPM).any())
+    stopped = bool((known_rpm[row:end] < _STOPPED_RPM).any())  # what is not known has not stopped
     if len(alive) < 3 and not stopped:
         return []
     if not came_back and not stopped:

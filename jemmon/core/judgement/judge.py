@@ -34,7 +34,7 @@ def judge(trace: Trace, profile: Profile, kinds: Sequence[str] | None = None, te
     found: list[Finding] = []
     for stretch in trace.stretches(FLIGHT_GAP_S):
         for number in (1, 2) if trace.has_second_engine else (1,):
-            evidence = Evidence(stretch.of_engine(number), profile)
+            evidence = Evidence(stretch.of_engine(number).without_dropouts(), profile)
             found += [replace(finding, engine=number) for finding in judge_engine(evidence, kinds, tell_gaps)]
     return sorted(found, key=lambda finding: (finding.start_s, finding.kind, finding.engine))
 
@@ -42,7 +42,10 @@ def judge(trace: Trace, profile: Profile, kinds: Sequence[str] | None = None, te
 def evidence_of(trace: Trace, profile: Profile, told: Mapping[int, tuple[StartStory, ...]]) -> dict[int, Evidence]:
     """Return what each engine showed by its number; `told` are the starts that a live flight has followed."""
     numbers = [number for number, _ in profile.engines]
-    return {number: Evidence(trace.of_engine(number), profile, told.get(number, ())) for number in numbers}
+    return {
+        number: Evidence(trace.of_engine(number).without_dropouts(), profile, told.get(number, ()))
+        for number in numbers
+    }
 
 
 def judge_engine(evidence: Evidence, kinds: Sequence[str] | None = None, tell_gaps: bool = True) -> list[Finding]:

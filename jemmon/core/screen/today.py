@@ -130,7 +130,11 @@ def _fuel(profile: Profile, fuel_gal: float | None) -> Iterator[DayFigure]:
     reserve = f"the reserve is {reserve_minutes(profile):.0f} minutes"
     note = f"At {_HIGHEST_CRUISE_PCT:.0f} % power; {reserve}; taxi and climb not taken off."
     yield DayFigure(
-        title="Minutes to the reserve", value=max(round(left_gal / flow_gph * 60), 0), unit="", note=note, look=left_gal <= 0
+        title="Minutes to the reserve",
+        value=max(round(left_gal / flow_gph * 60), 0),
+        unit="",
+        note=note,
+        look=left_gal <= 0,
     )
 
 

@@ -152,7 +152,10 @@ def _nothing_happens(profile: Profile, trace: Trace) -> np.ndarray:
 
 def stories_of_trace(profile: Profile, trace: Trace) -> tuple[StartStory, ...]:
     """Return the starts that one engine's recorded trace shows. An engine that runs from the first row on was not started in
-    it."""
+    it, nor one whose speed is not known before."""
+    speed = trace.speed()
+    known = np.zeros(0, dtype=int) if speed is None else np.flatnonzero(np.isfinite(speed))
+    trace = trace.part(int(known[0]), len(trace)) if known.size else trace
     return stories(follow_trace(profile, trace), float(trace.time_s[-1]) if len(trace) else 0.0)
 
 

@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from ..base.units import TO_CORE
+from .dropouts import bridged
 from .signals import SECOND, cylinder_of, of_engine, row_of, signal_of
 
 
@@ -70,6 +71,12 @@ class Trace:
         cuts = np.flatnonzero(np.diff(self.time_s) > gap_s) + 1
         edges = [0, *(int(cut) for cut in cuts), len(self)]
         return [self.part(a, b) for a, b in pairwise(edges)] if len(edges) > 2 else [self]
+
+    def without_dropouts(self) -> "Trace":
+        """Return the trace with its figures bridged over cells that are missing for 3 s at most: what is not known has neither
+        stopped nor fired."""
+        columns = {name: bridged(v, self.time_s) if v.dtype.kind == "f" else v for name, v in self.columns.items()}
+        return Trace(self.time_s, columns, self.start_utc, self.notes)
 
     def of_engine(self, number: int) -> "Trace":
         """Return the trace as that engine's own: its columns under plain names, with those that both engines share."""

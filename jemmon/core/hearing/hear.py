@@ -1,0 +1,125 @@
+"""RPM by ear. Without a needle that was read once there is no figure: no measure tells a wrong ratio, for two unequal banks really
+sound like half the speed. From the tap on, the path of the speed is followed by its own lines.
+
+Source: comb of orders and a Viterbi path are common practice of order tracking; the thresholds were fitted to the synthesiser of
+tests/strange/sound.py, seeds 1 to 12.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..trace.masks import runs
+from .comb import Engine, orders_of, rpm_grid, scores, teeth
+from .path import best_path
+from .refine import refined
+from .spectra import HOP_S, Spectra, at_4_khz, spectra_of
+from .tap import Tap
+
+ROW_S = 0.25
+_NEEDLE_OFF = 0.03  # a needle is read to so much, in the logarithm of RPM
+# of the path in a window: how far its lines are over their floor, its lead over any other path, its score among all speeds;
+# fitted to tests/strange/sound.py, seeds 1 to 12
+_LEAST_STRENGTH, _LEAST_MARGIN, _LEAST_SCORE = 4.0, 1.2, 1.8
+_RATIOS = (1 / 2, 2 / 3, 3 / 4, 4 / 3, 3 / 2, 2.0)  # what another speed sounds like most
+_GAP_S, _SHORTEST_S = 1.0, 0.5
+_TAP_S = 1.0
+_RUN_UP_RPM = 1_800.0  # of a direct-drive engine (common practice): one that is read higher turns higher throughout
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Heard:
+    """What was heard at 4 Hz: time [s], RPM and its plus-or-minus (not-a-number where it is unsure); `why` where nothing is told at
+    all."""
+
+    time_s: np.ndarray
+    rpm: np.ndarray
+    plus_minus_rpm: np.ndarray
+    why: str | None = None
+
+
+def hear(samples: np.ndarray, rate_hz: int, engine: Engine, taps: tuple[Tap, ...]) -> Heard:
+    """Return the RPM of a sound (shape (n,), -1 to 1) at a rate [Hz], after and before taps. The needle's RPM is the crank's."""
+    if not taps:
+        nothing = np.empty(0)
+        why = "No tap: read the needle once, and say when."
+        return Heard(time_s=nothing, rpm=nothing, plus_minus_rpm=nothing, why=why)
+    rows = np.arange(0.0, len(samples) / rate_hz, ROW_S)
+    sound = at_4_khz(samples, rate_hz)
+    spectra = spectra_of(sound)
+    if not len(spectra.time_s):
+        nothing = np.full(len(rows), np.nan)
+        return Heard(time_s=rows, rpm=nothing, plus_minus_rpm=nothing, why="The sound is shorter than half a second.")
+    rpm = rpm_grid(max(1.0, min(tap.rpm for tap in taps) / _RUN_UP_RPM))
+    orders, weights = orders_of(engine, taps[0].rpm)
+    weights = _fingerprint(spectra, engine, taps[0], orders, weights)
+    score = scores(spectra, rpm, orders, weights)
+    held = _held_to_taps(score, spectra.time_s, rpm, taps)
+    path, margin = best_path(held, np.log(rpm))
+    at = np.arange(len(path))
+    fine = refined(sound, spectra.time_s, rpm[path], orders, weights)
+    is_told = (fine.strength > _LEAST_STRENGTH) & (margin > _LEAST_MARGIN) & (score[at, path] > _LEAST_SCORE)
+    is_told = _sure(_joined(is_told), score, rpm, path, spectra.time_s, taps)
+    return _rows(rows, spectra.time_s, fine.rpm, 2 * fine.error_rpm, is_told)
+
+
+def _fingerprint(spectra: Spectra, engine: Engine, tap: Tap, orders: np.ndarray, weights: np.ndarray) -> np.ndarray:
+    """Return the weights of this engine's own orders, from the sound while its needle was read."""
+    here = np.abs(spectra.time_s - tap.at_s) <= _TAP_S
+    if not here.any():
+        return weights
+    near = tap.rpm * np.exp(np.arange(-_NEEDLE_OFF, _NEEDLE_OFF, 0.001))
+    lines = teeth(spectra.levels[here], near, orders)  # windows, slews, speeds, orders
+    best = int((lines.max(axis=1).mean(axis=0) @ weights).argmax())
+    own = np.clip(lines[:, :, best].max(axis=1).mean(axis=0), 0.0, None)
+    return np.asarray(0.25 * weights / weights.mean() + own / (own.mean() + 1e-6))
+
+
+def _held_to_taps(score: np.ndarray, time_s: np.ndarray, rpm: np.ndarray, taps: tuple[Tap, ...]) -> np.ndarray:
+    """Return scores in which no other speed than the needle's is possible while it was read."""
+    held = score.copy()
+    for tap in taps:
+        window = int(np.abs(time_s - tap.at_s).argmin())
+        held[window, np.abs(np.log(rpm / tap.rpm)) > _NEEDLE_OFF] = -1e3
+    return held
+
+
+def _joined(is_told: np.ndarray) -> np.ndarray:
+    """Return what is told: stretches shorter than half a second say nothing."""
+    told = is_told.copy()
+    for first, last in runs(is_told):
+        if (last - first + 1) * HOP_S < _SHORTEST_S:
+            told[first : last + 1] = False
+    return told
+
+
+def _sure(
+    told: np.ndarray, score: np.ndarray, rpm: np.ndarray, path: np.ndarray, time_s: np.ndarray, taps: tuple[Tap, ...]
+) -> np.ndarray:
+    """Return what is told without the stretches that are not joined to a tap and do not beat a speed of another ratio."""
+    sure = told.copy()
+    bridged = told.copy()  # short gaps closed: what is joined across one is the same stretch
+    for first, last in runs(~told):
+        if first > 0 and last < len(told) - 1 and time_s[last] - time_s[first] <= _GAP_S:
+            bridged[first : last + 1] = True
+    for first, last in runs(bridged):
+        if any(time_s[first] - _GAP_S <= tap.at_s <= time_s[last] + _GAP_S for tap in taps):
+            continue
+        rows = np.arange(first, last + 1)
+        own = score[rows, path[rows]].mean()
+        others = [score[rows, np.abs(rpm[:, None] - rpm[path[rows]] * r).argmin(axis=0)].mean() for r in _RATIOS]
+        if own < max(others) + _LEAST_MARGIN:
+            sure[rows] = False
+    return sure
+
+
+def _rows(rows: np.ndarray, time_s: np.ndarray, rpm: np.ndarray, off: np.ndarray, told: np.ndarray) -> Heard:
+    """Return the figures at 4 Hz: the middle of the windows around each row, where all of them are told."""
+    out, plus_minus = np.full(len(rows), np.nan), np.full(len(rows), np.nan)
+    for number, at in enumerate(rows):
+        near = np.abs(time_s - at) <= ROW_S / 2 + 1e-9
+        if near.any() and told[near].all():
+            out[number] = float(np.median(rpm[near]))
+            plus_minus[number] = max(1.0, float(np.median(off[near])))
+    why = None if np.isfinite(out).any() else "Too much noise: no figure is sure."
+    return Heard(time_s=rows, rpm=out, plus_minus_rpm=plus_minus, why=why)

@@ -1,0 +1,193 @@
+"""RPM by ear, on sounds of another making: right where it tells, silent where it cannot know."""
+
+import io
+import json
+import wave
+
+import numpy as np
+import pytest
+
+from jemmon.core.hearing.comb import Engine, orders_of
+from jemmon.core.hearing.hear import hear
+from jemmon.core.hearing.refine import refined
+from jemmon.core.hearing.tap import Tap, tap_from
+from jemmon.core.hearing.wav import SoundError, samples_of
+from tests.conftest import run_jemmon
+from tests.strange.sound import RATE_HZ, RunUp, engine_sound, run_up, wander
+
+KINDS = {
+    "four": (Engine(cylinders=4, blades=2), 1_800.0),
+    "six": (Engine(cylinders=6, blades=3), 1_750.0),
+    "geared": (Engine(cylinders=4, blades=3, gear=2.43), 4_000.0),
+}
+
+
+def sound(kind: str, seed: int, snr_db: float) -> RunUp:
+    engine, rpm = KINDS[kind]
+    return run_up(seed, snr_db, engine.cylinders, engine.blades, engine.gear, rpm)
+
+
+def listened(kind: str, seed: int, snr_db: float):
+    engine, rpm = KINDS[kind]
+    made = sound(kind, seed, snr_db)
+    heard = hear(made.samples, RATE_HZ, engine, (Tap(at_s=4.0, rpm=rpm * 1.008),))
+    return made, heard
+
+
+def steady(made: RunUp) -> np.ndarray:
+    """Rows away from where the speed changes: there the window's half second is the error."""
+    away = np.ones(len(made.time_s), dtype=bool)
+    for begin, end, _ in made.drops:
+        for edge in (begin, end):
+            away &= ~((made.time_s > edge - 0.5) & (made.time_s < edge + 2.5))
+    return away
+
+
+@pytest.mark.parametrize(
+    ("kind", "seed", "snr_db", "least_told", "most_off_rpm"),
+    [
+        ("four", 101, 15.0, 0.9, 3.0),
+        ("six", 102, 15.0, 0.9, 3.0),
+        ("geared", 103, 15.0, 0.9, 3.0),
+        ("four", 107, 2.0, 0.8, 6.0),
+        ("six", 108, 2.0, 0.8, 6.0),
+    ],
+)
+def test_a_run_up_is_heard_within_a_few_rpm_and_its_drops_are_the_truth_s(kind, seed, snr_db, least_told, most_off_rpm):
+    made, heard = listened(kind, seed, snr_db)
+    scale = 1_800.0 / KINDS[kind][1]
+    told = np.isfinite(heard.rpm)
+    assert told[4:-4].mean() > least_told
+    off = np.abs(heard.rpm - made.rpm) * scale
+    assert np.quantile(off[told & steady(made)], 0.95) < most_off_rpm
+    assert np.all(off[told] < 54), "no row of another speed: 3 %"
+    for begin, end, _ in made.drops:
+        before = (made.time_s > begin - 3) & (made.time_s < begin - 0.3)
+        during = (made.time_s > begin + 3) & (made.time_s < end - 0.3)
+        own = np.nanmedian(heard.rpm[before]) - np.nanmedian(heard.rpm[during])
+        true = np.median(made.rpm[before]) - np.median(made.rpm[during])
+        assert abs(own - true) * scale < 5.0
+
+
+def test_one_pure_tone_is_refined_to_near_what_any_estimator_can_do():
+    """The Cramér-Rao bound of a tone's frequency (Rife and Boorstyn 1974): var f = 6 / (4 pi^2 SNR N (N^2 - 1)) fs^2, N samples;
+    a Hann window costs half as much again, and four independent windows must agree with it within a factor of two."""
+    draw = np.random.default_rng(201)
+    rpm, order, snr = 1_800.0, 4.0, 1.0
+    off = []
+    for _ in range(40):
+        at = np.arange(int(2.0 * 4_000)) / 4_000
+        sound = np.sqrt(2 * snr) * np.sin(2 * np.pi * order * rpm / 120 * at) + draw.normal(0, 1, len(at))
+        times = np.array([0.9, 1.0, 1.1])
+        fine = refined(sound, times, np.full(3, rpm + draw.uniform(-3, 3)), np.array([order]), np.array([1.0]))
+        off.append(fine.rpm[1] - rpm)
+    size = 9 * 160  # the short window, as the tone is loud
+    bound_hz = np.sqrt(6 / (snr * size * (size**2 - 1))) * 4_000 / (2 * np.pi)
+    assert np.std(off) * order / 120 < 2 * bound_hz
+
+
+def test_of_two_engines_the_one_at_run_up_is_followed_beside_one_that_idles():
+    made, other = sound("four", 111, 15.0), run_up(112, 15.0, 4, 2, 1.0, 1_150.0)
+    loud = np.std(made.samples) / np.std(other.samples)
+    both = made.samples + 0.5 * loud * other.samples
+    heard = hear(both, RATE_HZ, KINDS["four"][0], (Tap(at_s=4.0, rpm=1_800.0),))
+    told = np.isfinite(heard.rpm)
+    assert told.mean() > 0.5
+    assert (np.abs(heard.rpm[told] - made.rpm[told]) > 54).mean() <= 0.02
+
+
+def test_a_sound_without_drops_has_none():
+    draw = np.random.default_rng(114)
+    rpm = np.full(12 * RATE_HZ, 1_800.0) + wander(draw, 12 * RATE_HZ)
+    heard = hear(engine_sound(draw, rpm, 4, 2, 1.0, 12.0), RATE_HZ, KINDS["four"][0], (Tap(at_s=4.0, rpm=1_805.0),))
+    true = rpm[(heard.time_s * RATE_HZ).astype(int)]
+    told = np.isfinite(heard.rpm)
+    assert told.sum() > 40
+    assert np.abs(heard.rpm - true)[told].max() < 8
+
+
+def test_in_noise_alone_nothing_is_told():
+    _, heard = listened("four", 104, -20.0)
+    assert not np.isfinite(heard.rpm).any()
+    assert heard.why is not None
+
+
+def test_without_a_needle_that_was_read_there_is_no_figure():
+    made = sound("four", 105, 20.0)
+    heard = hear(made.samples[: 5 * RATE_HZ], RATE_HZ, KINDS["four"][0], ())
+    assert heard.why is not None
+    assert not np.isfinite(heard.rpm).any()
+
+
+@pytest.mark.parametrize(
+    ("engine", "rpm", "hz"),
+    [
+        (Engine(cylinders=4, blades=2), 1_800, 60.0),  # cylinders x RPM / 120
+        (Engine(cylinders=6, blades=3), 2_400, 120.0),
+        (Engine(cylinders=4, blades=3, gear=2.43), 5_000, 102.88),  # blades x propeller RPM / 60
+    ],
+)
+def test_firing_and_blade_orders_are_the_textbook_s(engine, rpm, hz):
+    orders, weights = orders_of(engine, rpm)
+    heavy = orders[weights >= 0.8] * rpm / 120.0
+    assert np.abs(heavy - hz).min() < 0.05
+
+
+def wav(width: int, channels: int = 1, rate: int = 8_000) -> bytes:
+    wave_form = np.sin(np.arange(rate) * 0.1)
+    written = io.BytesIO()
+    full = {1: 127, 2: 32_767, 3: 8_388_607, 4: 2_147_483_647}[width]
+    whole = np.repeat((wave_form * full).astype(np.int64), channels)
+    raw = b"".join(int(v + 128 if width == 1 else v).to_bytes(width, "little", signed=width > 1) for v in whole)
+    with wave.open(written, "wb") as file:
+        file.setnchannels(channels)
+        file.setsampwidth(width)
+        file.setframerate(rate)
+        file.writeframes(raw)
+    return written.getvalue()
+
+
+@pytest.mark.parametrize("width", [1, 2, 3, 4])
+@pytest.mark.parametrize("channels", [1, 2])
+def test_a_wav_of_any_width_is_the_same_sound(width, channels):
+    samples, rate = samples_of(wav(width, channels))
+    assert rate == 8_000
+    assert np.allclose(samples, np.sin(np.arange(8_000) * 0.1), atol=0.02)
+
+
+@pytest.mark.parametrize("data", [b"", b"RIFF....WAVE", b"not a sound" * 100, wav(2)[:30]])
+def test_what_is_not_a_wav_is_refused_in_words(data):
+    with pytest.raises(SoundError, match="WAV"):
+        samples_of(data)
+
+
+@pytest.mark.parametrize("text", ["", "4", "4:x", "4:1800:3", "-1:1800", "4:200", "4:7100"])
+def test_a_tap_that_is_none_is_refused(text):
+    with pytest.raises(SoundError, match="[Tt]ap"):
+        tap_from(text)
+
+
+def test_the_command_line_writes_the_contract_s_rows(tmp_path):
+    made = sound("four", 106, 20.0)
+    path, trace = tmp_path / "run.wav", tmp_path / "trace.csv"
+    with wave.open(str(path), "wb") as file:
+        file.setnchannels(1)
+        file.setsampwidth(2)
+        file.setframerate(RATE_HZ)
+        file.writeframes((made.samples[: 8 * RATE_HZ] * 32_000).astype("<i2").tobytes())
+    done = run_jemmon(tmp_path, "hear", str(path), "--aircraft", "a-trainer", "--tap", "4:1800", "--out", str(trace))
+    assert done.returncode == 0, done.stderr
+    rows = trace.read_text().splitlines()
+    assert rows[0] == "time_s,rpm,rpm_plus_minus,heard"
+    assert len(rows) == 33
+    heard = [row.split(",") for row in rows[1:] if row.endswith(",1")]
+    assert heard
+    assert all(1_700 < float(row[1]) < 1_900 for row in heard)
+    silent = run_jemmon(tmp_path, "hear", str(path), "--blades", "2", "--cylinders", "4", "--json")
+    assert silent.returncode == 0
+    assert json.loads(silent.stdout)["why"]
+    assert "No tap" in silent.stderr
+    for refused in (("--aircraft", "e-rotor"), (), ("--blades", "2", "--cylinders", "4", "--tap", "x")):
+        done = run_jemmon(tmp_path, "hear", str(path), *refused)
+        assert done.returncode == 2
+        assert len(done.stderr.strip().splitlines()) == 1
