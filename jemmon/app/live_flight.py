@@ -18,8 +18,9 @@ from ..core.flight.starts import flown_starts
 from ..core.flight.state import FlightState
 from ..core.judgement.judge import evidence_of
 from ..core.live.burn_off import describe_burn_off, follow_burn_off
+from ..core.live.by_hand import gate_minutes_by_hand, sample_by_hand
 from ..core.live.checks import follow_checks
-from ..core.live.following import Following, follow
+from ..core.live.following import Following, follow, follow_read
 from ..core.live.take_off import follow_take_off
 from ..core.power.wanted import PowerChoice
 from ..core.screen.frame import Frame, Identity, Worked, describe
@@ -183,11 +184,20 @@ class LiveFlight:
 
     def _keep(self, make: Callable[[FlightState], Event]) -> tuple[Event, bool]:
         kept, is_new = self._keeper.keep(make)
+        if is_new and kept.kind == "needle_read":
+            self._follow_by_hand()
         if is_new:
             self._tell()
             if kept.kind in ("flight_ended", "undo"):
                 self._look_after_feed()
         return kept, is_new
+
+    def _follow_by_hand(self) -> None:
+        """Let the lists, the ratings and the climb see what was read out, as they would see a sample."""
+        with self._lock:
+            now = sample_by_hand(self.state, self.now_s)
+            if now is not None and self.feed is None:
+                self._keeper.note(follow_read(self.flight.id, self.profile, self.state, now))
 
     def _tell(self) -> None:
         with self._news:
@@ -240,11 +250,15 @@ class LiveFlight:
         """Return what every screen shows now."""
         with self._lock:
             worked, now_s = self._worked, self.now_s
+            now = self._now
             if self.feed is None:
-                worked = replace(worked, burn_off=describe_burn_off(self.profile, self.state, None, now_s))
+                now = sample_by_hand(self.state, now_s)
+                minutes = gate_minutes_by_hand(self.profile, self.state, now) if now else {}
+                off = describe_burn_off(self.profile, self.state, None, now_s)
+                worked = replace(worked, burn_off=off, gates=minutes)
             watches = self._following.watches
             identity = self._identity()
-            return describe(self.profile, self.state, self._now, now_s, watches, worked, identity, self._history)
+            return describe(self.profile, self.state, now, now_s, watches, worked, identity, self._history)
 
     def _identity(self) -> Identity:
         stale_s = time.monotonic() - self._sample_wall

@@ -40,15 +40,15 @@ def test_suction_is_judged_from_run_up_speed_on():
 def test_what_is_out_of_limits_comes_by_itself_and_only_while_the_engine_runs():
     hot = needles(9.0, rpm=1_000.0, cht1_f=300.0, cht2_f=520.0, oil_p_psi=60.0)
     running = fold(A, RUNNING)
-    extra = [row.id for row in instruments(A, running, hot) if row.came_by_itself]
+    extra = [row.id for row in instruments(A, running, hot, 0.0) if row.came_by_itself]
     assert extra == ["cht_max_f"]
-    assert not [row for row in instruments(A, fold(A, []), hot) if row.came_by_itself]
+    assert not [row for row in instruments(A, fold(A, []), hot, 0.0) if row.came_by_itself]
 
 
 def test_no_phase_shows_more_than_five_and_each_is_known():
     for profile in PROFILES.values():
         for phase in profile.phases:
-            shown = instruments(profile, fold(profile, events(("phase_entered", {"phase": phase.id}))), None)
+            shown = instruments(profile, fold(profile, events(("phase_entered", {"phase": phase.id}))), None, 0.0)
             assert len(shown) == len(phase.instruments) <= 5, (profile.id, phase.id)
 
 

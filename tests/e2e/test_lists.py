@@ -170,3 +170,24 @@ def test_needles_of_a_pulled_instrument_are_called_old_within_two_seconds(page: 
         device.kill()
         device.wait()
     expect(page.get_by_text("No reading from the instrument.")).to_be_visible(timeout=2_000)
+
+
+def test_by_hand_needles_are_typed_and_the_lists_go_by_them(page: Page, server):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin(by_hand=True)
+    needles = page.get_by_label("Needles, typed")
+    needles.get_by_role("button", name="Oil temperature").click()
+    expect(needles.get_by_role("button", name="Bus voltage")).to_have_count(0)
+    for digit in "95":
+        needles.get_by_role("button", name=digit, exact=True).click()
+    needles.get_by_role("button", name="Take this figure").click()
+    pilot.wait_for(lambda f: next(i for i in f["instruments"] if i["id"] == "oil_t_f")["value"] == 95)
+    expect(needles.get_by_role("button", name="Oil temperature")).to_contain_text("typed just now")
+    needles.get_by_role("button", name="Oil temperature").click()
+    needles.get_by_role("button", name="+5", exact=True).click()
+    needles.get_by_role("button", name="Take this figure").click()
+    pilot.wait_for(lambda f: next(i for i in f["instruments"] if i["id"] == "oil_t_f")["value"] == 100)
+    needles.get_by_role("button", name="Oil temperature").click()
+    needles.get_by_role("button", name="Same as before").click()
+    expect(needles.get_by_role("button", name="Bus voltage")).to_be_visible()
+    assert next(i for i in pilot.frame()["instruments"] if i["id"] == "oil_t_f")["state"] == "ok"

@@ -2134,7 +2134,7 @@ export interface components {
     /**
      * Instrument
      * @description One needle: figure and limits in its core unit, `state` by the limits that count now; `came_by_itself` when the phase does
-     *     not show it and it is out of limits. `name` is what it shows, `engine` whose it is: 0 where the aircraft has one.
+     *     not show it and it is out of limits. `age_s` is how long ago [s] it was read out and typed, None where a wire tells it. `name` is what it shows, `engine` whose it is: 0 where the aircraft has one.
      */
     Instrument: {
       /** Id */
@@ -2163,6 +2163,11 @@ export interface components {
        * @default false
        */
       came_by_itself: boolean
+      /**
+       * Age S
+       * @default null
+       */
+      age_s: number | null
     }
     /**
      * InstrumentHeard
@@ -2787,6 +2792,16 @@ export interface components {
       title: string
     }
     /**
+     * NeedleRead
+     * @description One needle, read and typed: its reading's name (`oil_t_f`, `e2_rpm`), in the core's unit.
+     */
+    NeedleRead: {
+      /** Needle */
+      needle: string
+      /** Value */
+      value: number
+    }
+    /**
      * NewAircraft
      * @description An aircraft of one's own, made from a kind: the answers by the id of their question.
      */
@@ -3357,6 +3372,20 @@ export interface components {
        */
       kind: 'list_style'
       body: components['schemas']['ListStyle']
+    }
+    /**
+     * Post_needle_read
+     * @description One needle, read and typed: its reading's name (`oil_t_f`, `e2_rpm`), in the core's unit.
+     */
+    Post_needle_read: {
+      /** Id */
+      id: string
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: 'needle_read'
+      body: components['schemas']['NeedleRead']
     }
     /**
      * Post_only_what_starts
@@ -5272,6 +5301,7 @@ export type MixtureAdvice = components['schemas']['MixtureAdvice']
 export type MixtureCurve = components['schemas']['MixtureCurve']
 export type Moved = components['schemas']['Moved']
 export type Named = components['schemas']['Named']
+export type NeedleRead = components['schemas']['NeedleRead']
 export type NewAircraft = components['schemas']['NewAircraft']
 export type NotJudged = components['schemas']['NotJudged']
 export type Note = components['schemas']['Note']
@@ -5313,6 +5343,7 @@ export type PostItemTakenUp = components['schemas']['Post_item_taken_up']
 export type PostLeanTarget = components['schemas']['Post_lean_target']
 export type PostListDone = components['schemas']['Post_list_done']
 export type PostListStyle = components['schemas']['Post_list_style']
+export type PostNeedleRead = components['schemas']['Post_needle_read']
 export type PostOnlyWhatStarts = components['schemas']['Post_only_what_starts']
 export type PostPhaseEntered = components['schemas']['Post_phase_entered']
 export type PostPowerWanted = components['schemas']['Post_power_wanted']
@@ -8049,6 +8080,7 @@ export interface operations {
           | components['schemas']['Post_check_again']
           | components['schemas']['Post_burn_off_started']
           | components['schemas']['Post_power_wanted']
+          | components['schemas']['Post_needle_read']
           | components['schemas']['Post_start_tap']
       }
     }

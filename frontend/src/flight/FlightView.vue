@@ -35,6 +35,7 @@ import RunUpWorking from './RunUpWorking.vue'
 import SpokenNews from './SpokenNews.vue'
 import StartAdviceLines from './StartAdviceLines.vue'
 import StartClocks from './StartClocks.vue'
+import TypedNeedles from './TypedNeedles.vue'
 import TopBar from './TopBar.vue'
 import WarmUpLines from './WarmUpLines.vue'
 import WeatherWorking from './WeatherWorking.vue'
@@ -225,9 +226,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
         <b>{{ frame.stale && frame.feed.says_old ? frame.feed.says_old : frame.feed.says }}</b>
       </p>
       <ManualEntry v-if="padAsks && isByHand" :key="item!.id" ref="pad" v-bind="padAsks" @closed="isTyping = false" />
-      <p v-else-if="frame.source === 'manual'" class="soft">
-        <b>{{ frame.registration }}</b> by hand: you read the needles, Jemmon keeps the lists, clocks and sums.
-      </p>
+      <TypedNeedles v-else-if="isByHand" :instruments="frame.instruments" />
       <EngineLevers
         v-if="hasLevers"
         ref="levers"

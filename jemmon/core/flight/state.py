@@ -29,6 +29,15 @@ class BurnOffState:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ReadNeedle:
+    """What a needle showed that was read out and typed: in the core's unit, at flight time [s], and the reading before it."""
+
+    value: float
+    at_s: float
+    before: "ReadNeedle | None" = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FlightState:
     """All that the events say: `progress` of the lists, `away` maps a put-back to its time, `carried` are those left away on
     purpose, `air` is the last weather with what follows from it, `findings` are as they are kept."""
@@ -48,6 +57,7 @@ class FlightState:
     fuel: FuelState = field(default_factory=FuelState)
     power_wanted: Mapping[str, Any] | None = None
     climb_egt_f: float | None = None
+    read: Mapping[str, ReadNeedle] = field(default_factory=dict)
     ended: bool = False
     last_seq: int = 0
 

@@ -24,6 +24,13 @@ class Following:
     burn: Burn = Burn()
 
 
+def follow_read(flight_id: str, profile: Profile, state: FlightState, now: Sample) -> list[Event]:
+    """Return what needles that were read out by hand say of lists, ratings and climb; a start is tapped, and fuel is not counted
+    from single figures."""
+    events = follow_needles(flight_id, profile, state, now)
+    return [*events, *follow_ratings(flight_id, profile, state, now), *follow_climb(flight_id, profile, state, now)]
+
+
 def follow(
     flight_id: str, profile: Profile, state: FlightState, following: Following, now: Sample
 ) -> tuple[Following, list[Event]]:

@@ -259,7 +259,7 @@ def describe(
         air=state.air,
         briefing=describe_briefing(profile, state),
         notices=describe_notices(profile, state, now, now_s),
-        instruments=instruments(profile, state, now),
+        instruments=instruments(profile, state, now, now_s),
         put_backs=describe_put_backs(profile, state, now_s),
         pairs=tuple(Named(id=pair.id, title=pair.title) for pair in profile.put_backs),
         oil_clock=shown_oil_clock(state.oil_clock, now_s) if state.oil_clock else None,

@@ -1,8 +1,8 @@
 """The needles that the screen shows: name, unit, limits, and whether a figure is out of them, all by the registry of signals."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
-from typing import Any, Literal
+from dataclasses import dataclass, replace
+from typing import Literal
 
 from ..aircraft import Profile
 from ..flight.state import FlightState
@@ -22,7 +22,8 @@ _MAY_COME = tuple(
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Instrument:
     """One needle: figure and limits in its core unit, `state` by the limits that count now; `came_by_itself` when the phase does
-    not show it and it is out of limits. `name` is what it shows, `engine` whose it is: 0 where the aircraft has one."""
+    not show it and it is out of limits; `age_s` is how long ago [s] it was read out and typed, None where a wire tells it. `name`
+    is what it shows, `engine` whose it is: 0 where the aircraft has one."""
 
     id: str
     name: str
@@ -34,6 +35,7 @@ class Instrument:
     high: float | None
     state: Literal["ok", "low", "high", "none"]
     came_by_itself: bool = False
+    age_s: float | None = None
 
 
 def unit_of(signal: str) -> str:
@@ -119,8 +121,9 @@ def _state(
     return "ok"
 
 
-def instruments(profile: Profile, state: FlightState, now: Sample | None) -> tuple[Instrument, ...]:
-    """Return the phase's instruments (five at most), and any other that is out of limits while its engine runs."""
+def instruments(profile: Profile, state: FlightState, now: Sample | None, now_s: float) -> tuple[Instrument, ...]:
+    """Return the phase's instruments (five at most), and any other that is out of limits while its engine runs. One that was typed
+    long ago keeps its figure, with its age, and is held against nothing."""
     readings = with_hottest(now.readings) if now else {}
     wanted = [name for name in profile.phase(state.phase).instruments if engine_of(name)[1] in BY_COLUMN]
     cranks = any(engine.turning_since_s is not None for engine in state.engines.values())
@@ -133,7 +136,14 @@ def instruments(profile: Profile, state: FlightState, now: Sample | None) -> tup
             extra = instrument(profile, name, readings, True, cranks)
             if extra.state in ("low", "high"):
                 shown.append(_by_itself(extra))
-    return tuple(shown)
+    return tuple(_with_age(one, state, now_s) for one in shown)
+
+
+def _with_age(one: Instrument, state: FlightState, now_s: float) -> Instrument:
+    read = state.read.get(one.id)
+    if read is None or (one.value is not None and one.value != read.value):
+        return one
+    return replace(one, value=read.value, age_s=round(now_s - read.at_s))
 
 
 def _runs(state: FlightState, name: str) -> bool:
@@ -143,5 +153,4 @@ def _runs(state: FlightState, name: str) -> bool:
 
 
 def _by_itself(one: Instrument) -> Instrument:
-    fields: dict[str, Any] = {name: getattr(one, name) for name in Instrument.__slots__}
-    return Instrument(**{**fields, "came_by_itself": True})
+    return replace(one, came_by_itself=True)
