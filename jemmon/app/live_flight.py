@@ -21,9 +21,11 @@ from ..core.live.burn_off import describe_burn_off, follow_burn_off
 from ..core.live.by_hand import gate_minutes_by_hand, sample_by_hand
 from ..core.live.checks import follow_checks
 from ..core.live.following import Following, follow, follow_read
+from ..core.live.lean_by_hand import lean_by_hand
 from ..core.live.take_off import follow_take_off
 from ..core.power.wanted import PowerChoice
-from ..core.screen.frame import Frame, Identity, Worked, describe
+from ..core.screen.frame import Frame, Identity, Worked, Working, describe
+from ..core.screen.lists import current_item
 from ..core.screen.power import choices
 from ..core.screen.working import Curve, curve_of, work_out
 from ..core.start.attempts import Attempt
@@ -255,10 +257,16 @@ class LiveFlight:
                 now = sample_by_hand(self.state, now_s)
                 minutes = gate_minutes_by_hand(self.profile, self.state, now) if now else {}
                 off = describe_burn_off(self.profile, self.state, None, now_s)
-                worked = replace(worked, burn_off=off, gates=minutes)
+                worked = replace(worked, burn_off=off, gates=minutes, working=self._working_by_hand())
             watches = self._following.watches
             identity = self._identity()
             return describe(self.profile, self.state, now, now_s, watches, worked, identity, self._history)
+
+    def _working_by_hand(self) -> Working:
+        """Return what is worked out of figures that were read out: the leaning, while its item is the one of this moment."""
+        first = current_item(self.profile, self.state, self.now_s)
+        line = lean_by_hand(self.profile, self.state) if first is not None and first.watch == "lean" else None
+        return Working(lines=() if line is None else (line,))
 
     def _identity(self) -> Identity:
         stale_s = time.monotonic() - self._sample_wall

@@ -6,7 +6,8 @@ from jemmon.core.base.errors import EventError
 from jemmon.core.flight.fold import check_pilot_event, fold
 from jemmon.core.live.by_hand import FAST_S, SLOW_S, gate_minutes_by_hand, sample_by_hand
 from jemmon.core.live.following import follow_read
-from jemmon.core.screen.frame import describe
+from jemmon.core.live.lean_by_hand import lean_by_hand, side_of_peak
+from jemmon.core.screen.frame import Identity, describe
 from tests.core.builders import PROFILES, events
 
 A = PROFILES["a-trainer"]
@@ -81,3 +82,56 @@ def test_lists_see_what_was_read_and_the_second_engine_has_its_own():
     assert now.of_engine(2).readings["oil_t_f"] == 150.0
     assert "oil_t_f" not in now.of_engine(1).readings
     assert isinstance(follow_read("f", twin, state, now), list)
+
+
+@pytest.mark.parametrize(
+    ("egt_f", "side"),
+    [
+        ((1_400, 1_430), None),
+        ((1_400, 1_450, 1_446), None),
+        ((1_400, 1_450, 1_444), "lean"),
+        ((1_400, 1_450, 1_430, 1_449, 1_430), "rich"),
+        ((1_400, 1_450, 1_430, 1_449, 1_430, 1_448, 1_420), "lean"),
+    ],
+)
+def test_the_side_of_the_peak_is_kept(egt_f, side):
+    """Leaned from rich, EGT rises to its peak and falls beyond it (Heywood; any handbook's chapter on leaning)."""
+    assert side_of_peak(tuple(map(float, egt_f))) == side
+
+
+@pytest.mark.parametrize(
+    ("egt_f", "says"),
+    [
+        ((1_400,), "type it again"),
+        ((1_400, 1_440), "not past its peak yet"),
+        ((1_400, 1_450, 1_430), "go back over the peak, richer"),
+        ((1_400, 1_450, 1_430, 1_450, 1_405), "there"),
+        ((1_400, 1_450, 1_430, 1_450, 1_410), "there"),
+        ((1_400, 1_450, 1_430, 1_450, 1_390), "there"),
+        ((1_400, 1_450, 1_430, 1_450, 1_389), "a little leaner"),
+        ((1_400, 1_450, 1_430, 1_450, 1_411), "a little richer"),
+    ],
+)
+def test_leaning_by_one_needle_says_how_far_and_which_way(egt_f, says):
+    chosen = ("lean_target", {"target": "rich_50"})
+    state = fold(A, events(chosen, *(read("egt_f", float(value)) for value in egt_f), step_s=20.0))
+    assert says in lean_by_hand(A, state).say
+
+
+def test_figures_of_another_leaning_are_not_subtracted():
+    state = fold(A, events(read("egt_f", 1_500.0), read("egt_f", 1_400.0), step_s=301.0))
+    assert state.read_egt_f == (1_400.0,)
+    state = fold(A, events(read("egt_f", 1_500.0), read("egt_f", 1_400.0), step_s=299.0))
+    assert state.read_egt_f == (1_500.0, 1_400.0)
+
+
+def test_the_egt_is_asked_for_while_the_mixture_is_leaned_by_hand_only():
+    phase = next(p for p in A.phases for one in p.lists for i in one.items if i.watch == "lean")
+    items = [i.id for one in phase.lists for i in one.items]
+    rows = [("phase_entered", {"phase": phase.id})]
+    rows += [("item_done", {"item": i}) for i in items[: items.index("lean")]]
+    state = fold(A, events(RUNS, *rows))
+    for source, asked in (("manual", True), ("bench", False)):
+        frame = describe(A, state, None, 60.0, identity=Identity(source=source))
+        assert frame.item.id == "lean"
+        assert any(one.id == "egt_f" for one in frame.instruments) is asked

@@ -12,6 +12,7 @@ from .pilot_events import check_engine
 from .state import FlightState, ReadNeedle, with_engine
 
 _OIL_PRESSURE = "oil_p_psi"
+_LEANING_GAP_S = 300.0  # EGT figures further apart are not of one leaning (common practice)
 
 
 @event
@@ -37,6 +38,9 @@ class NeedleRead(PilotBody):
         now = ReadNeedle(value=self.value, at_s=event.at_s, before=before and replace(before, before=None))
         state = replace(state, read={**state.read, self.needle: now})
         number, own = engine_of(self.needle)
+        if own == "egt_f":
+            goes_on = before is not None and event.at_s - before.at_s <= _LEANING_GAP_S
+            state = replace(state, read_egt_f=(*(state.read_egt_f if goes_on else ()), self.value))
         least, clock = profile.find_limit("oil_pressure_min_psi"), state.engine(number).oil_clock
         is_there = own == _OIL_PRESSURE and least is not None and self.value >= least
         if is_there and clock is not None and clock.verdict != "seen":

@@ -5,11 +5,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from ..aircraft import Profile
+from ..aircraft import Item, Profile
 from ..aircraft.profile import AircraftUnits
 from ..base.weather import Air
 from ..flight.state import FlightState, half_checks, starting_engine
 from ..live.burn_off import BurnOff
+from ..live.lean_by_hand import EGT
 from ..live.leaning import LeanWorking
 from ..live.lines import AirLine
 from ..live.magneto_slots import SideSlot
@@ -259,7 +260,7 @@ def describe(
         air=state.air,
         briefing=describe_briefing(profile, state),
         notices=describe_notices(profile, state, now, now_s),
-        instruments=instruments(profile, state, now, now_s),
+        instruments=instruments(profile, state, now, now_s, also=_read_for(profile, first, identity)),
         put_backs=describe_put_backs(profile, state, now_s),
         pairs=tuple(Named(id=pair.id, title=pair.title) for pair in profile.put_backs),
         oil_clock=shown_oil_clock(state.oil_clock, now_s) if state.oil_clock else None,
@@ -295,6 +296,12 @@ def describe(
             watch=working.take_off is not None,
         ),
     )
+
+
+def _read_for(profile: Profile, item: Item | None, identity: Identity) -> tuple[str, ...]:
+    """Return the needles that a pilot by hand reads out for an item beside those of the phase."""
+    is_leaning = identity.source == "manual" and item is not None and item.watch == "lean"
+    return (EGT,) if is_leaning and profile.lean_targets else ()
 
 
 def _as_fact(value: Any) -> str | bool | float | None:

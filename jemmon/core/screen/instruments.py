@@ -121,11 +121,14 @@ def _state(
     return "ok"
 
 
-def instruments(profile: Profile, state: FlightState, now: Sample | None, now_s: float) -> tuple[Instrument, ...]:
-    """Return the phase's instruments (five at most), and any other that is out of limits while its engine runs. One that was typed
-    long ago keeps its figure, with its age, and is held against nothing."""
+def instruments(
+    profile: Profile, state: FlightState, now: Sample | None, now_s: float, also: tuple[str, ...] = ()
+) -> tuple[Instrument, ...]:
+    """Return the phase's instruments (five at most) and those of `also`, and any other that is out of limits while its engine
+    runs. One that was typed long ago keeps its figure, with its age, and is held against nothing."""
     readings = with_hottest(now.readings) if now else {}
-    wanted = [name for name in profile.phase(state.phase).instruments if engine_of(name)[1] in BY_COLUMN]
+    of_phase = [name for name in profile.phase(state.phase).instruments if engine_of(name)[1] in BY_COLUMN]
+    wanted = [*also, *(name for name in of_phase if name not in also)]
     cranks = any(engine.turning_since_s is not None for engine in state.engines.values())
     shown = [instrument(profile, name, readings, _runs(state, name), cranks) for name in wanted]
     for number, _ in profile.engines:

@@ -13,7 +13,7 @@ from .cockpit import FeedFacts
 
 _TALL_WATCHES = ("weather", "briefing")
 _TANKS_AT_HAND = (CLIMB, CRUISE, DESCENT)
-_URGENT_LINES = ("head", "turbine")
+_URGENT_LINES = ("head", "turbine", "lean_by_hand")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -59,7 +59,7 @@ def panels(
     return Panels(
         working=working,
         tall=watch or item is not None and (item.watch in _TALL_WATCHES or item.measure is not None),
-        pad=typed and last is None,
+        pad=typed and last is None and not (is_leaning and feed is None and profile.lean_targets),
         card=item is None and card,
         power=clock or kind.flies,
         fuel=kind.name in _TANKS_AT_HAND and not is_leaning,
