@@ -2134,7 +2134,8 @@ export interface components {
     /**
      * Instrument
      * @description One needle: figure and limits in its core unit, `state` by the limits that count now; `came_by_itself` when the phase does
-     *     not show it and it is out of limits. `age_s` is how long ago [s] it was read out and typed, None where a wire tells it. `name` is what it shows, `engine` whose it is: 0 where the aircraft has one.
+     *     not show it and it is out of limits; `age_s` is how long ago [s] it was read out and typed, None where a wire tells it. `name`
+     *     is what it shows, `engine` whose it is: 0 where the aircraft has one.
      */
     Instrument: {
       /** Id */
