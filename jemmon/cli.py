@@ -398,13 +398,10 @@ def hear_(
 def _heard_engine(aircraft: str | None, cylinders: int | None, blades: int | None, gear: float) -> Any:
     """Return what makes the sound: an aircraft's engine, or the cylinders and blades that were named."""
     from .core.hearing.comb import Engine
+    from .core.hearing.ear import engine_of_type
 
     if aircraft is not None:
-        profile = _profile(aircraft)
-        if profile.engine["propeller"] == "rotor":
-            raise _Refused("A rotor is not heard: its blades and gears are louder than its engine.")
-        start = profile.start
-        return Engine(cylinders=int(profile.engine["cylinders"]), blades=start.blades, gear=start.gear_ratio)
+        return engine_of_type(_profile(aircraft))
     if cylinders is None or blades is None:
         raise _Refused("Name the aircraft with --aircraft, or its --cylinders and --blades.")
     return Engine(cylinders=cylinders, blades=blades, gear=gear)

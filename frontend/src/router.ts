@@ -14,6 +14,7 @@ export const router = createRouter({
     { path: '/aircraft/:id/method', component: () => import('@/aircraft/MethodView.vue'), props: true },
     { path: '/new', component: () => import('@/aircraft/NewAircraftView.vue') },
     { path: '/aircraft/:id/edit', component: () => import('@/edit/EditView.vue'), props: true },
+    { path: '/aircraft/:id/hear', component: () => import('@/records/HearView.vue'), props: true },
     { path: '/aircraft/:id/own', component: () => import('@/edit/OwnItemsView.vue'), props: true },
     { path: '/aircraft/:id/versions', component: () => import('@/aircraft/VersionsView.vue'), props: true },
     { path: '/aircraft/:id/panel', component: () => import('@/aircraft/PanelView.vue'), props: true },

@@ -335,6 +335,14 @@ class TodayAsked(Query):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class HearingAsked(Query):
+    """The needle, read once: at which second of the recording, and what it showed [RPM]."""
+
+    at_s: Annotated[float, Field(ge=0, le=86_400)]
+    rpm: Annotated[float, Field(ge=300, le=7_000)]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ProfileAsked(Query):
     """Whether a profile may take the place of one that ships."""
 

@@ -18,8 +18,11 @@ from ..app.workshop import Answers, Saying, Told, VersionNotKept
 from ..core.aircraft import Profile
 from ..core.aircraft.balance import LoadingSheet, loading_sheet
 from ..core.aircraft.list_text import lists_as_text
+from ..core.hearing.tap import Tap
+from ..core.hearing.wav import MOST_BYTES as MOST_SOUND_BYTES
 from ..core.screen.aircraft import ProfilePage, aircraft_line
 from ..core.screen.editing import EditPage
+from ..core.screen.heard import HeardPage, heard_page
 from ..core.screen.own import (
     BalancePage,
     DifferencesPage,
@@ -41,6 +44,7 @@ from .bodies import (
     BackToVersion,
     CardAskedFor,
     Compared,
+    HearingAsked,
     LoadingTold,
     NewAircraft,
     OwnItems,
@@ -248,6 +252,20 @@ def work_out_balance(profile_id: str, body: LoadingTold) -> LoadingSheet:
     if profile.balance is None:
         raise NotFound(f"The profile of {profile.registration} says nothing of its loading. Add it under Change.")
     return loading_sheet(profile.balance, body.loads_kg, body.burned_kg)
+
+
+@route(
+    *(bp, "POST", "/hearing"),
+    query=HearingAsked,
+    body=bytes,
+    answer=HeardPage,
+    takes="application/octet-stream",
+    is_raw=True,
+    most_bytes=MOST_SOUND_BYTES,
+)
+def hear_recording(profile_id: str, query: HearingAsked) -> HeardPage:
+    """RPM by ear from a recording and one reading of the needle. The sound is held in memory only and forgotten at once."""
+    return heard_page(_hangar().profile(profile_id), request.get_data(), Tap(at_s=query.at_s, rpm=query.rpm))
 
 
 @route(bp, "GET", "/panel", answer=PanelPage)

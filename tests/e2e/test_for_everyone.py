@@ -10,7 +10,7 @@ from tests.conftest import ask
 from tests.core.builders import PROFILES
 
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
-OWN_PAGES = ("", "/method", "/plan", "/trends", "/starts", "/today", "/balance", "/versions", "/panel", "/own")
+OWN_PAGES = ("", "/method", "/plan", "/trends", "/starts", "/today", "/balance", "/versions", "/panel", "/own", "/hear")
 PAGES = [
     "/",
     "/records",

@@ -178,6 +178,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/aircraft/{profile_id}/hearing': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** RPM by ear from a recording and one reading of the needle. The sound is held in memory only and forgotten at once. */
+    post: operations['own.hear_recording']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/aircraft/{profile_id}/limits/{name}': {
     parameters: {
       query?: never
@@ -2122,6 +2139,44 @@ export interface components {
       id: string
       /** Name */
       name: string
+    }
+    /**
+     * HeardCheck
+     * @description A check that was heard: what it is, its verdict, why, what next, and when in the recording [s].
+     */
+    HeardCheck: {
+      /** Title */
+      title: string
+      /** Verdict */
+      verdict: string
+      /** Because */
+      because: string
+      /** Next */
+      next: string
+      /** At S */
+      at_s: number
+    }
+    /**
+     * HeardPage
+     * @description A recording as it was heard: length [s], share that is told [%], why nothing is, RPM at its times [s] with the median
+     *     plus-or-minus [RPM], and the checks in it.
+     */
+    HeardPage: {
+      aircraft: components['schemas']['AircraftLine']
+      /** Seconds */
+      seconds: number
+      /** Told Pct */
+      told_pct: number
+      /** Why */
+      why: string | null
+      /** Time S */
+      time_s: number[]
+      /** Rpm */
+      rpm: (number | null)[]
+      /** Plus Minus Rpm */
+      plus_minus_rpm: number | null
+      /** Checks */
+      checks: components['schemas']['HeardCheck'][]
     }
     /**
      * Hidden
@@ -5260,6 +5315,8 @@ export type FuelBudget = components['schemas']['FuelBudget']
 export type FuelNow = components['schemas']['FuelNow']
 export type FuelOnBoard = components['schemas']['FuelOnBoard']
 export type HandAction = components['schemas']['HandAction']
+export type HeardCheck = components['schemas']['HeardCheck']
+export type HeardPage = components['schemas']['HeardPage']
 export type Hidden = components['schemas']['Hidden']
 export type Instrument = components['schemas']['Instrument']
 export type InstrumentHeard = components['schemas']['InstrumentHeard']
@@ -6243,6 +6300,80 @@ export interface operations {
       }
       /** @description What is wrong. */
       404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'own.hear_recording': {
+    parameters: {
+      query: {
+        at_s: number
+        rpm: number
+      }
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/octet-stream': string
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['HeardPage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
         headers: {
           [name: string]: unknown
         }

@@ -7,6 +7,7 @@ export const OWN_PAGES = [
   ['/starts', 'Starts'],
   ['/trends', 'Trends'],
   ['/method', 'Judging'],
+  ['/hear', 'By ear'],
   ['/own', 'My items'],
   ['/edit', 'Change'],
   ['/versions', 'Versions'],
