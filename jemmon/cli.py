@@ -391,8 +391,11 @@ def hear_(
     text = json.dumps({"why": heard.why, "rows": as_rows(heard)}) if as_json else as_csv(heard)
     if out is None:
         click.echo(text, nl=as_json)
-    else:
+        return
+    try:
         out.write_text(text, encoding="utf-8")
+    except OSError as error:
+        raise _Refused(f"{out} cannot be written: {error.strerror}") from error
 
 
 def _heard_engine(aircraft: str | None, cylinders: int | None, blades: int | None, gear: float) -> Any:

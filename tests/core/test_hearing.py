@@ -1,11 +1,13 @@
 """RPM by ear, on sounds of another making: right where it tells, silent where it cannot know."""
 
+import contextlib
 import io
 import json
 import wave
 
 import numpy as np
 import pytest
+from scipy.io import wavfile
 
 from jemmon.core.hearing.comb import Engine, orders_of
 from jemmon.core.hearing.hear import hear
@@ -191,3 +193,51 @@ def test_the_command_line_writes_the_contract_s_rows(tmp_path):
         done = run_jemmon(tmp_path, "hear", str(path), *refused)
         assert done.returncode == 2
         assert len(done.stderr.strip().splitlines()) == 1
+
+
+def float_wav() -> bytes:
+    written = io.BytesIO()
+    wavfile.write(written, 8_000, np.sin(np.arange(8_000) * 0.1).astype(np.float32))
+    return written.getvalue()
+
+
+def test_what_is_not_pcm_is_refused():
+    with pytest.raises(SoundError, match="not PCM"):
+        samples_of(float_wav())
+
+
+@pytest.mark.parametrize(("minutes", "is_heard"), [(19.9, True), (20.1, False)])
+def test_a_sound_of_more_than_twenty_minutes_is_refused_before_it_fills_the_memory(minutes, is_heard):
+    written = io.BytesIO()
+    wavfile.write(written, 4_000, np.zeros(int(minutes * 60 * 4_000), dtype=np.uint8) + 128)
+    if is_heard:
+        assert len(samples_of(written.getvalue())[0]) == int(minutes * 60 * 4_000)
+    else:
+        with pytest.raises(SoundError, match="20 are heard"):
+            samples_of(written.getvalue())
+
+
+def test_silence_and_a_sound_of_a_moment_tell_nothing():
+    for seconds in (0.1, 3.0):
+        heard = hear(np.zeros(int(seconds * 8_000)), 8_000, KINDS["four"][0], (Tap(at_s=0.0, rpm=1_800.0),))
+        assert not np.isfinite(heard.rpm).any()
+        assert heard.why
+
+
+def test_a_trace_that_cannot_be_written_is_refused_in_one_line(tmp_path):
+    path = tmp_path / "run.wav"
+    path.write_bytes(wav(2))
+    out = tmp_path / "nowhere" / "trace.csv"
+    done = run_jemmon(tmp_path, "hear", str(path), "--aircraft", "a-trainer", "--out", str(out))
+    assert done.returncode == 2
+    assert "cannot be written" in done.stderr
+
+
+def test_a_broken_header_is_refused_in_words_and_never_breaks_the_reader():
+    draw = np.random.default_rng(601)
+    for _ in range(300):
+        data = bytearray(wav(int(draw.choice([1, 2, 3, 4])))[:400])
+        for _ in range(int(draw.integers(1, 5))):
+            data[int(draw.integers(0, 48))] = int(draw.integers(0, 256))
+        with contextlib.suppress(SoundError):
+            samples_of(bytes(data[: int(draw.integers(0, 400))]))

@@ -1,1 +1,1 @@
-"""RPM by ear: from the sound of an engine and a needle that was read once. Knows no aircraft and no judgement."""
+"""RPM by ear: from the sound of an engine and a needle that was read once. Knows no judgement."""

@@ -22,19 +22,17 @@ _MOST_EXCESS = 2.2  # in natural logarithm: a tone that is louder says no more
 
 @dataclass(frozen=True, slots=True)
 class Spectra:
-    """`levels`: levelled log spectra, shape (windows, slews, bins of `BIN_HZ`), strong tones compressed, and `logs` the same
-    without; `time_s`: the middle of each window [s]; `loudness`: root mean square of each window, of full scale 1."""
+    """`levels`: levelled log spectra, shape (windows, slews, bins of `BIN_HZ`), strong tones compressed; `time_s`: the
+    middle of each window [s]."""
 
     levels: np.ndarray
-    logs: np.ndarray
     time_s: np.ndarray
-    loudness: np.ndarray
 
 
 def at_4_khz(samples: np.ndarray, rate_hz: int) -> np.ndarray:
     """Return a sound (shape (n,), any scale) at 4 kHz."""
     common = int(np.gcd(RATE_HZ, rate_hz))
-    return np.asarray(resample_poly(samples.astype(float), RATE_HZ // common, rate_hz // common))
+    return np.asarray(resample_poly(samples, RATE_HZ // common, rate_hz // common))
 
 
 def spectra_of(sound: np.ndarray) -> Spectra:
@@ -44,20 +42,16 @@ def spectra_of(sound: np.ndarray) -> Spectra:
     bins = int(MOST_HZ / BIN_HZ)
     window = get_window("hann", size)
     middle = (np.arange(size) - (size - 1) / 2) / RATE_HZ
-    logs = np.empty((len(starts), len(SLEWS_PER_S), bins), dtype=np.float32)
-    loudness = np.empty(len(starts))
+    levels = np.empty((len(starts), len(SLEWS_PER_S), bins), dtype=np.float32)
     places = [
         np.clip(middle * (1 - 0.5 * slew * middle) * RATE_HZ + (size - 1) / 2, 0, size - 1) for slew in SLEWS_PER_S
     ]
     for number, start in enumerate(starts):
         part = sound[start : start + size]
-        loudness[number] = float(np.sqrt(np.mean(part * part)))
         warped = np.stack([np.interp(place, np.arange(size), part) for place in places])
         power = np.abs(np.fft.rfft(warped * window, 8_192, axis=1))[:, :bins] ** 2
-        logs[number] = _levelled(np.log(power + 1e-12))
-    return Spectra(
-        levels=np.clip(logs, -1.0, _MOST_EXCESS), logs=logs, time_s=starts / RATE_HZ + WINDOW_S / 2, loudness=loudness
-    )
+        levels[number] = np.clip(_levelled(np.log(power + 1e-12)), -1.0, _MOST_EXCESS)
+    return Spectra(levels=levels, time_s=starts / RATE_HZ + WINDOW_S / 2)
 
 
 def _levelled(logs: np.ndarray) -> np.ndarray:
