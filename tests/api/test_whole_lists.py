@@ -114,12 +114,17 @@ class ListPilot:
         seat, profile = self.seat, self.profile
         seat.engine = frame["item"]["engine"] or profile.engines[0][0]
         crank = frame["item"]["id"]
-        while not self.fires(crank):  # a prime drains while a busy machine thinks: what a pilot does then is another
+        while not (self.fires(crank) and self.shows_oil_pressure()):
+            # a busy machine primes too long, or lets the prime drain: what a pilot does then is another attempt
             seat.client.post("/api/live/speed", json={"speed": 60})
             seat.until(lambda f: not f["start"]["starter"]["rest_left_s"])
-        seat.client.post("/api/live/speed", json={"speed": 60})
-        seat.until(lambda f: f["oil_clock"] and f["oil_clock"]["verdict"] == "seen")
         seat.set(throttle=0.15)
+
+    def shows_oil_pressure(self) -> bool:
+        """Wait for the oil pressure of an engine that fired; say whether it ran on until then."""
+        self.seat.client.post("/api/live/speed", json={"speed": 60})
+        frame = self.seat.until(lambda f: not f["oil_clock"] or f["oil_clock"]["verdict"] == "seen")
+        return bool(frame["oil_clock"])
 
     def fires(self, crank: str) -> bool:
         """Prime and crank as long as the starter may be turned; say whether the needles have confirmed it."""
@@ -134,17 +139,18 @@ class ListPilot:
         if cranks_without_mixture(profile):
             seat.flight_seconds(2, hold=switch)
             seat.set(mixture=running_mixture(profile))
-        seat.until(lambda f: self.is_done(f, crank) or self.is_cranked_long(f["start"]["starter"]), hold=switch)
+        seat.until(lambda f: self.has_fired(f, crank) or self.is_cranked_long(f["start"]["starter"]), hold=switch)
         seat.set(**{switch: False})
-        return seat.until_or(lambda f: self.is_done(f, crank), seconds=2.0)
+        return seat.until_or(lambda f: self.has_fired(f, crank), seconds=2.0)
 
     @staticmethod
     def is_cranked_long(starter: dict) -> bool:
         return starter["over"] or (starter["turned_s"] or 0) > LONGEST_CRANKING_S
 
     @staticmethod
-    def is_done(frame: dict, item: str) -> bool:
-        return any(line["id"] == item and line["state"] == "done" for one in frame["lists"] for line in one["items"])
+    def has_fired(frame: dict, item: str) -> bool:
+        """The item is confirmed and the engine has not died since: its oil clock would be gone."""
+        return bool(frame["oil_clock"]) and any(line["id"] == item and line["state"] == "done" for one in frame["lists"] for line in one["items"])
 
     def before_cranking(self) -> None:
         seat, profile = self.seat, self.profile
