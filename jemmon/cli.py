@@ -137,6 +137,45 @@ def _list_bench() -> None:
 
 
 @main.command()
+@click.argument("drill", required=False)
+@click.option("--list", "list_all", is_flag=True, help="Print one line a drill.")
+@click.option("--pilot", type=click.Path(path_type=Path), help="The pilot's script, JSON; an empty list does nothing.")
+@click.option("--score", "scored", is_flag=True, help="Print the score as one JSON object.")
+@click.option("--seed", default=1, show_default=True, help="Draws what varies, and the noise of the needles.")
+def drill(drill: str | None, list_all: bool, pilot: Path | None, scored: bool, seed: int) -> None:
+    """Fly a drill on the simulated engine without a screen, and score it."""
+    from .core.base.errors import CoreError
+    from .core.drills import PilotScript, fly, score
+    from .library.practice import drawn_drill, shipped_drills
+
+    known = shipped_drills()
+    if list_all:
+        for body in known.values():
+            click.echo(f"{body['id']}: {body['kind']}, level {body['level']}: {body['title']}. {body['aim']}")
+        return
+    if not (drill and pilot):
+        raise _Refused("drill needs an ID and --pilot SCRIPT.json (or --list).")
+    if drill not in known and not Path(drill).is_file():
+        raise _Refused(f"There is no drill {drill!r}; `jemmon drill --list` names them, or name a drill's file.")
+    body = known[drill] if drill in known else _json_file(Path(drill))
+    script = _json_file(pilot)
+    try:
+        drawn = drawn_drill(body, seed)
+        profile = _profile(drawn.aircraft)
+        if profile.bench is None:
+            raise _Refused(f"{profile.id} has no simulated engine.")
+        found = score(drawn, fly(drawn, profile.bench, PilotScript.from_json(script), seed), profile)
+    except CoreError as error:
+        raise _Refused(f"{drill}, {pilot}: {error}") from error
+    if scored:
+        click.echo(json.dumps(found.published(seed), ensure_ascii=False))
+        return
+    click.echo(found.first)
+    for rule in found.rules:
+        click.echo(f"  {round(100 * rule.share):3d} %  {rule.fact.replace('_', ' ')}")
+
+
+@main.command()
 @click.option("--port", default=8400, show_default=True)
 @click.option("--database", type=click.Path(path_type=Path), default=Path("data/jemmon.db"), show_default=True)
 @click.option("--fast", is_flag=True, help="Allow 60 times real time (for tests).")

@@ -150,7 +150,9 @@ class ListPilot:
     @staticmethod
     def has_fired(frame: dict, item: str) -> bool:
         """The item is confirmed and the engine has not died since: its oil clock would be gone."""
-        return bool(frame["oil_clock"]) and any(line["id"] == item and line["state"] == "done" for one in frame["lists"] for line in one["items"])
+        return bool(frame["oil_clock"]) and any(
+            line["id"] == item and line["state"] == "done" for one in frame["lists"] for line in one["items"]
+        )
 
     def before_cranking(self) -> None:
         seat, profile = self.seat, self.profile

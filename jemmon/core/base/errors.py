@@ -5,6 +5,7 @@ CoreError
 ├── ProfileError    an aircraft profile is not complete or not consistent
 ├── TraceError      a trace file cannot be read; carries line and column
 ├── ScriptError     a bench script names a lever, a fault or a value that does not exist
+├── DrillError      a drill is not complete or not consistent
 └── EventError      an event cannot be taken into a flight
 
 Each class has a stable `code`; the web layer turns it into a status.
@@ -64,6 +65,12 @@ class ScriptError(CoreError):
     """A bench script names a lever, a fault or a value that does not exist."""
 
     code = "script_error"
+
+
+class DrillError(CoreError):
+    """A drill is not complete, or names something that its aircraft does not have."""
+
+    code = "drill_error"
 
 
 class EventError(CoreError):

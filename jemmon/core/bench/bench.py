@@ -110,8 +110,14 @@ class Bench:
         fresh["last_throttle"] = self.levers["throttle"][which]
         self.state[which] = fresh
 
-    def make_running(self, rpm: float = 1000.0) -> None:
-        """Put engines at idle power, warm, with the mixture rich and every switch as in flight. Speed in RPM."""
+    def set_fuel(self, gallons: Sequence[float]) -> None:
+        """Put so much fuel into each tank [US gal], in the order of the selector."""
+        for tank, amount in enumerate(gallons):
+            self.state["tank_kg"][:, tank] = amount * _AVGAS_KG_PER_GAL
+
+    def make_running(self, rpm: float = 1000.0, oil_t_f: float | None = None) -> None:
+        """Put engines at idle power, warm or with oil and coolant as cold as `oil_t_f`, with the mixture rich and every switch as
+        in flight. Speed in RPM."""
         on = {"mixture": 1.0, "mag": 3.0, "master": 1.0, "throttle": 0.1, "lane_a": 1.0, "lane_b": 1.0}
         if self.parameters["fuel_injection"][0] == _BY_COMPUTER:
             on["pump"] = 1.0
@@ -127,6 +133,8 @@ class Bench:
         self.state["coolant_k"], self.state["line_k"] = 350.0, self.air["temperature_k"]
         self.state["head_k"] = np.where(self.parameters["coolant_heat_capacity_j_k"] > 0, 360.0, 420.0)[:, None]
         self.state["probe_k"] = 780.0
+        if oil_t_f is not None:
+            self.state["oil_k"] = self.state["coolant_k"] = (oil_t_f + 459.67) / 1.8
         self.state["fuel_kg_s"] = 0.0012 * size
         self.state["air_kg_s"] = 0.013 * size
         self.state["last_throttle"] = 0.1

@@ -77,6 +77,29 @@ class BenchRun:
     levers: dict[str, np.ndarray]
 
 
+def apply_step(bench: Bench, step: Mapping[str, Any], air: dict[str, Any]) -> None:
+    """Do to a bench what one step says; `air` keeps the air as earlier steps set it (names of `Bench.set_air`) and is brought up
+    to date.
+
+        Raises:
+            ScriptError: an unknown lever, fault or value.
+    """
+    if "air" in step:
+        air.update(step["air"])
+        bench.set_air(**air)
+    if "engine" in step:
+        bench.make_cold(step["engine"].get("soak_h", 12.0), step["engine"].get("oil_t_f"))
+        if step["engine"].get("running"):
+            bench.make_running(oil_t_f=step["engine"].get("oil_t_f"))
+    if "fault" in step:
+        bench.set_fault(str(step["fault"]), float(step.get("size", 1.0)))
+    for lever, value in step.get("set", {}).items():
+        if lever.removeprefix("e2_") in ACTIONS:
+            bench.act(lever, checked_number(f"`{lever}`", value, ScriptError, lowest=0, highest=50))
+        else:
+            bench.set_lever(lever, value, float(step.get("ramp_s", 0.0)))
+
+
 class _Player:
     """Applies the steps of a script to one engine as their time comes."""
 
@@ -87,24 +110,7 @@ class _Player:
     def play_until(self, now_s: float) -> None:
         """Apply all steps due at `now_s` or before. Times in seconds [s]."""
         while self._waiting and float(self._waiting[0]["at"]) <= now_s + 1e-9:
-            self._apply(self._waiting.pop(0))
-
-    def _apply(self, step: Mapping[str, Any]) -> None:
-        bench = self._bench
-        if "air" in step:
-            self._air.update(step["air"])
-            bench.set_air(**self._air)
-        if "engine" in step:
-            bench.make_cold(step["engine"].get("soak_h", 12.0), step["engine"].get("oil_t_f"))
-            if step["engine"].get("running"):
-                bench.make_running()
-        if "fault" in step:
-            bench.set_fault(str(step["fault"]), float(step.get("size", 1.0)))
-        for lever, value in step.get("set", {}).items():
-            if lever.removeprefix("e2_") in ACTIONS:
-                bench.act(lever, checked_number(f"`{lever}`", value, ScriptError, lowest=0, highest=50))
-            else:
-                bench.set_lever(lever, value, float(step.get("ramp_s", 0.0)))
+            apply_step(self._bench, self._waiting.pop(0), self._air)
 
 
 def run_script(script: BenchScript, section: Mapping[str, Any], rate_hz: float = 4.0, seed: int = 1) -> BenchRun:

@@ -1,0 +1,277 @@
+"""A drill as its file describes it, and as a seed draws it; docs/formats.md describes the file."""
+
+import json
+import random
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from ..base.errors import DrillError, checked_number
+from .conditions import check_condition
+
+SKILLS = {
+    "notice": "Seen in time",
+    "cause": "The right cause",
+    "order": "The right order",
+    "limits": "Limits kept",
+    "put_back": "Put back what was moved",
+    "stop": "When to stop",
+    "target": "The engine as it should be",
+}
+"""What a pilot learns by drills, and what each is called."""
+
+DECISIONS = {
+    "go_on": "Go on",
+    "again": "Do the check again",
+    "taxi_back": "Taxi back, have it looked at",
+    "stop_engine": "Stop the engine",
+    "stop_take_off": "Stop the take-off",
+    "land_ahead": "Land ahead",
+    "land_soon": "Land at the nearest field",
+    "fly_on_one": "Fly on with one engine",
+}
+"""What a pilot may decide in a drill, and what each is called."""
+
+LEVELS = {1: "First steps", 2: "Practised", 3: "Hard"}
+_LONGEST_S = 3600.0
+_TEXTS = ("id", "title", "aim", "kind", "aircraft", "phase", "check")
+_PARTS = {
+    *_TEXTS,
+    *("level", "length_s", "settle_s", "cause", "causes", "decisions", "varies", "begins", "path", "path_from"),
+    *("happens", "cue", "rules"),
+}
+_RULE_PARTS = {
+    *("fact", "rule", "skill", "weight", "instead", "what", "from", "until", "for_s", "good_s", "late_s"),
+    *("steps", "once", "finding", "where", "noticed"),
+}
+RULES = ("within", "done", "never", "order", "at_end", "finding")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rule:
+    """One rule of a drill's score: the fact that it finds (an id), the skill that it belongs to and its weight in it, what to do
+    instead where it was not met, and the rest of its row by name."""
+
+    fact: str
+    rule: str
+    skill: str
+    weight: float
+    instead: str
+    row: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Drill:
+    """A drill ready to be flown. `begins` are bench steps at its beginning, with which the
+    engine then runs for `settle_s` [s] before the drill's time begins; `happens` bench steps that come at a time `at` [s] or
+    `when` a condition holds (and `after_s` later); `path` the air over time, which runs from the moment when `path_from`
+    holds. `cue` is the moment from which something can be noticed. Rules are in the order of what matters most."""
+
+    id: str
+    title: str
+    aim: str
+    kind: str
+    aircraft: str
+    phase: str
+    level: int
+    length_s: float
+    settle_s: float
+    check: str
+    cause: str
+    causes: Mapping[str, str]
+    decisions: tuple[str, ...]
+    begins: tuple[Mapping[str, Any], ...]
+    path: tuple[Mapping[str, float], ...]
+    path_from: Mapping[str, Any] | None
+    happens: tuple[Mapping[str, Any], ...]
+    cue: Mapping[str, Any] | None
+    rules: tuple[Rule, ...]
+
+
+def draw(body: object, seed: int) -> Drill:
+    """Return the drill that a file describes, as a seed draws it: of each name in `varies` one word, of each time in `[from, to]`
+    one moment.
+
+        Raises:
+            DrillError: what is wrong with it and where.
+    """
+    if not isinstance(body, dict):
+        raise DrillError("A drill is an object; this is not one.")
+    _check_parts(body)
+    drawn: dict[str, Any] = with_words(body, words_of(body, seed))
+    happens = _at_moments(drawn.get("happens", []), random.Random(f"when in {body['id']} {seed}"))
+    return Drill(
+        **{name: drawn[name] for name in _TEXTS},
+        level=drawn["level"],
+        length_s=float(drawn["length_s"]),
+        settle_s=float(drawn.get("settle_s", 0.0)),
+        cause=drawn.get("cause", ""),
+        causes=drawn.get("causes", {}),
+        decisions=tuple(drawn.get("decisions", ())),
+        begins=tuple({**step, "at": 0} for step in drawn["begins"]),
+        path=tuple(drawn.get("path", ())),
+        path_from=drawn.get("path_from"),
+        happens=tuple(happens),
+        cue=drawn.get("cue"),
+        rules=tuple(_rule(row) for row in drawn["rules"]),
+    )
+
+
+def words_of(body: Mapping[str, Any], seed: int) -> dict[str, str]:
+    """Return the words that a seed draws for a drill: of each name in `varies` one choice, which is a word or several together."""
+    chance = random.Random(f"{body['id']} {seed}")
+    words: dict[str, str] = {}
+    for name, choices in sorted(body.get("varies", {}).items()):
+        choice = chance.choice(choices)
+        words |= choice if isinstance(choice, dict) else {name: choice}
+    return words
+
+
+def with_words(body: Any, words: Mapping[str, str]) -> Any:
+    """Return plain data with each `{name}` in its texts and names replaced by its word."""
+    text = json.dumps(body)
+    for name, word in words.items():
+        text = text.replace("{" + name + "}", word)
+    return json.loads(text)
+
+
+QUIET = 4  # in one of so many surprises nothing happens (issue Practice: else a pilot looks until something is)
+HEALTHY = "healthy"
+_NOTHING = "Nothing is wrong"
+
+
+def draw_surprise(body: object, known: Mapping[str, Mapping[str, Any]], seed: int) -> Drill:
+    """Return what a seed draws of a surprise: one of the drills that its `surprise_of` names, told under the surprise's own title
+    with the causes of all of them to choose from; in one of four nothing happens, and to see that is the drill. `known` are
+    the drills by id.
+
+        Raises:
+            DrillError: it names a drill that there is not, or drills of different aircraft or phases.
+    """
+    if not isinstance(body, dict) or not isinstance(body.get("surprise_of"), list) or not body["surprise_of"]:
+        raise DrillError("A surprise names the drills that it may be in `surprise_of`.")
+    if missing := [name for name in body["surprise_of"] if name not in known]:
+        raise DrillError(f"{body['id']}: there is no drill {missing[0]!r}.", str(missing[0]))
+    drills = [draw(dict(known[name]), seed) for name in body["surprise_of"]]
+    if len({(one.aircraft, one.phase) for one in drills}) > 1:
+        raise DrillError(f"{body['id']}: its drills are not of one aircraft in one phase.")
+    chance = random.Random(f"which of {body['id']} {seed}")
+    causes = {cause: words for one in drills for cause, words in one.causes.items()} | {HEALTHY: _NOTHING}
+    decisions = tuple(name for name in DECISIONS if any(name in one.decisions for one in drills) or name == "go_on")
+    is_quiet = chance.randrange(QUIET) == 0
+    chosen = chance.choice(drills)
+    if is_quiet:
+        chosen = replace(chosen, happens=(), cue=None, cause=HEALTHY, rules=_QUIET_RULES)
+    told = {name: body[name] for name in ("id", "title", "aim", "kind")}
+    return replace(chosen, **told, level=body["level"], causes=causes, decisions=decisions)
+
+
+def _quiet_rule(fact: str, skill: str, what: Mapping[str, str], instead: str) -> Rule:
+    row = {"fact": fact, "rule": "at_end", "skill": skill, "what": what, "instead": instead}
+    return Rule(fact=fact, rule="at_end", skill=skill, weight=1.0, instead=instead, row=row)
+
+
+_QUIET_RULES = (
+    _quiet_rule(
+        "stopped_for_nothing", "stop", {"decide": "go_on"}, "Nothing was wrong: look at everything, and go on."
+    ),
+    _quiet_rule(
+        "saw_what_was_not",
+        "cause",
+        {"say": HEALTHY},
+        "Say that nothing is wrong when nothing is: that is a finding too.",
+    ),
+)
+
+
+def _at_moments(steps: Sequence[Mapping[str, Any]], chance: random.Random) -> list[Mapping[str, Any]]:
+    """Return the steps with a moment drawn for each `[from, to]`; the same two figures mean the same moment."""
+    moments: dict[tuple[float, float], float] = {}
+    found = []
+    for step in steps:
+        at = step.get("at")
+        if isinstance(at, list):
+            first, last = float(at[0]), float(at[1])
+            at = moments.setdefault((first, last), round(chance.uniform(first, last), 1))
+        found.append(step if at is None else {**step, "at": at})
+    return found
+
+
+def _rule(row: Mapping[str, Any]) -> Rule:
+    return Rule(
+        fact=row["fact"],
+        rule=row["rule"],
+        skill=row["skill"],
+        weight=float(row.get("weight", 1.0)),
+        instead=row["instead"],
+        row=row,
+    )
+
+
+def _check_parts(body: Mapping[str, Any]) -> None:
+    where = str(body.get("id", "the drill"))[:40]
+    if unknown := sorted(body.keys() - _PARTS):
+        raise DrillError(f"{where} has an unknown part {unknown[0]!r}; known are {', '.join(sorted(_PARTS))}.", where)
+    for name in (*_TEXTS, "level", "length_s", "begins", "rules"):
+        if name not in body:
+            raise DrillError(f"{where} has no {name!r}.", where)
+    for name in _TEXTS:
+        if not isinstance(body.get(name, ""), str):
+            raise DrillError(f"{where}: {name!r} must be a text.", where)
+    checked_number(f"{where}: `length_s`", body["length_s"], DrillError, lowest=5, highest=_LONGEST_S)
+    if body["level"] not in LEVELS:
+        raise DrillError(f"{where}: the level is {body['level']!r}; it must be one of 1, 2, 3.", where)
+    checked_number(f"{where}: `settle_s`", body.get("settle_s", 0), DrillError, lowest=0, highest=_LONGEST_S)
+    _check_words(body, where)
+    for name in ("cue", "path_from"):
+        if name in body:
+            check_condition(body[name], f"{where}: {name}")
+    for number, step in enumerate(body.get("happens", []), 1):
+        _check_happening(step, f"{where}: happening {number}")
+    for number, row in enumerate(_checked_list(body, "rules", where), 1):
+        _check_rule(row, f"{where}: rule {number}")
+
+
+def _check_words(body: Mapping[str, Any], where: str) -> None:
+    causes = body.get("causes", {})
+    if body.get("cause") and "{" not in body["cause"] and body["cause"] not in causes:
+        raise DrillError(f"{where}: its cause {body['cause']!r} is not among those that a pilot may name.", where)
+    for decision in body.get("decisions", ()):
+        if decision not in DECISIONS:
+            raise DrillError(f"{where}: no decision {decision!r}; known are {', '.join(DECISIONS)}.", where)
+
+
+def _checked_list(body: Mapping[str, Any], name: str, where: str) -> Sequence[Any]:
+    found = body[name]
+    if not isinstance(found, list) or not found:
+        raise DrillError(f"{where}: {name!r} must be a list with at least one row.", where)
+    return found
+
+
+def _check_happening(step: object, where: str) -> None:
+    if not isinstance(step, dict) or ("at" in step) == ("when" in step):
+        raise DrillError(f"{where} needs either `at` or `when`.", where)
+    if "when" in step:
+        check_condition(step["when"], where)
+    moments = step.get("at", 0)
+    for at in moments if isinstance(moments, list) else [moments]:
+        checked_number(f"{where}: `at`", at, DrillError, lowest=0, highest=_LONGEST_S)
+
+
+def _check_rule(row: object, where: str) -> None:
+    if not isinstance(row, dict):
+        raise DrillError(f"{where} must be an object.", where)
+    if unknown := sorted(row.keys() - _RULE_PARTS):
+        raise DrillError(f"{where} has an unknown part {unknown[0]!r}.", where)
+    for name in ("fact", "rule", "skill", "instead"):
+        if not isinstance(row.get(name), str):
+            raise DrillError(f"{where} has no {name!r}.", where)
+    if row["rule"] not in RULES:
+        raise DrillError(f"{where}: no rule {row['rule']!r}; known are {', '.join(RULES)}.", where)
+    if row["skill"] not in SKILLS:
+        raise DrillError(f"{where}: no skill {row['skill']!r}; known are {', '.join(SKILLS)}.", where)
+    for name in ("what", "from", "until", "once"):
+        if name in row:
+            check_condition(row[name], f"{where}: {name}")
+    for number, step in enumerate(row.get("steps", []), 1):
+        check_condition(step, f"{where}: step {number}")

@@ -1,0 +1,71 @@
+"""What a drill's flight showed, as columns that rules read: the needles, the levers, what the pilot said and decided."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from ..trace import Trace
+from .conditions import ANY, decided, said
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """What a pilot said of a drill: that it is a cause (`say`), or what is to be done (`decide`), and when [s]."""
+
+    at_s: float
+    kind: str
+    word: str
+
+
+@dataclass(frozen=True, slots=True)
+class Happened:
+    """What the drill did to the engine, and when [s]: a bench step."""
+
+    at_s: float
+    step: Mapping[str, Any]
+
+
+@dataclass(frozen=True)
+class FlownDrill:
+    """A flown drill: the time of each row [s] (rows,), the shown needles and the levers by name (rows,), what was told and what
+    happened."""
+
+    time_s: np.ndarray
+    columns: Mapping[str, np.ndarray]
+    told: tuple[Told, ...]
+    happened: tuple[Happened, ...]
+
+    def values(self) -> dict[str, np.ndarray]:
+        """Return the columns with one more for each word that the pilot said: 1 from then on until the next word of its kind, so
+        that who names every cause has named the last. The column of `ANY` is 1 from the first word on."""
+        found = dict(self.columns)
+        for kind, column in (("say", said), ("decide", decided)):
+            words = [one for one in self.told if one.kind == kind]
+            for one in words:
+                found[column(one.word)] = np.zeros(len(self.time_s))
+            ends_s = [*(one.at_s for one in words[1:]), np.inf]
+            for one, end_s in zip(words, ends_s, strict=False):
+                found[column(one.word)][(self.time_s >= one.at_s) & (self.time_s < end_s)] = 1.0
+            if words:
+                found[column(ANY)] = (self.time_s >= words[0].at_s).astype(float)
+        return found
+
+    def trace(self) -> Trace:
+        """Return the flight as a trace to be judged."""
+        return Trace(self.time_s, dict(self.columns))
+
+
+def of_rows(
+    time_s: Sequence[float],
+    rows: Sequence[Mapping[str, Any]],
+    told: Sequence[Told],
+    happened: Sequence[Happened],
+) -> FlownDrill:
+    """Return a flown drill from one mapping of values a row; `time_s` is theirs [s]."""
+    columns = {
+        name: np.array([row[name] for row in rows], dtype=object if isinstance(value, str) else float)
+        for name, value in rows[0].items()
+    }
+    return FlownDrill(np.asarray(time_s), columns, tuple(told), tuple(happened))

@@ -1,0 +1,199 @@
+"""Drills by four scripted pilots: a good one, a hasty one, one who skips, one who does nothing. What each drill's first sentence
+must rest on is written beside its pilots in tests/drills, and was read through by hand."""
+
+import json
+import re
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from jemmon.core.base.errors import DrillError, ScriptError
+from jemmon.core.bench.faults import BY_NAME
+from jemmon.core.drills import SKILLS, PilotScript, draw, fly, score
+from jemmon.core.drills.conditions import check_condition, holds
+from jemmon.core.drills.drill import HEALTHY, with_words, words_of
+from jemmon.core.drills.flown import FlownDrill, Told
+from jemmon.core.drills.pilot import ScriptedHands
+from jemmon.core.drills.score import WELL_FLOWN
+from jemmon.core.judgement.registry import title_of
+from jemmon.library.practice import drawn_drill, shipped_drills
+from jemmon.library.shipped import shipped_profiles
+
+PROFILES, ALL = shipped_profiles(), shipped_drills()
+DRILLS = {name: body for name, body in ALL.items() if "surprise_of" not in body}
+SURPRISES = sorted(ALL.keys() - DRILLS.keys())
+PILOTS = {name: json.loads((Path("tests/drills") / f"{name}.json").read_text(encoding="utf-8")) for name in DRILLS}
+BAD = ("hasty", "skips", "nothing")
+
+
+def steps_of(name: str, pilot: str, seed: int) -> list[dict]:
+    steps = [] if pilot == "nothing" else PILOTS[name][pilot]
+    return with_words(steps, words_of(DRILLS[name], seed))
+
+
+def flown_by(name: str, steps: list[dict], seed: int):
+    drill = drawn_drill(ALL[name], seed)
+    profile = PROFILES[drill.aircraft]
+    return score(drill, fly(drill, profile.bench, PilotScript.from_json(steps), seed), profile)
+
+
+@pytest.mark.parametrize("name", sorted(DRILLS))
+def test_a_drill_by_its_four_pilots(name):
+    good = flown_by(name, steps_of(name, "good", 1), 1)
+    assert (good.fact, good.total >= 95) == (WELL_FLOWN, True), good
+    bad = {pilot: flown_by(name, steps_of(name, pilot, 1), 1) for pilot in BAD}
+    assert all(one.total < 90 for one in bad.values()), {pilot: one.total for pilot, one in bad.items()}
+    assert bad["nothing"].total <= min(bad["hasty"].total, bad["skips"].total)
+    assert {pilot: one.fact for pilot, one in bad.items()} == PILOTS[name]["first"]
+    assert all(one.first for one in bad.values())
+    assert good.by_skill.keys() == bad["nothing"].by_skill.keys() <= SKILLS.keys()
+
+
+@pytest.mark.parametrize("name", sorted(DRILLS))
+def test_a_good_pilot_is_good_with_another_side_cylinder_and_moment(name):
+    assert flown_by(name, steps_of(name, "good", 7), 7).fact == WELL_FLOWN
+
+
+def test_there_are_thirty_drills_and_more_and_every_fault_of_the_engine_is_in_one():
+    assert len(DRILLS) >= 30
+    used = set()
+    for body in DRILLS.values():
+        for choice in range(80):
+            drawn = draw(body, choice)
+            used |= {step["fault"].removeprefix("e2_") for step in (*drawn.begins, *drawn.happens) if "fault" in step}
+    assert {name if name in BY_NAME else re.sub(r"_\d+$", "", name) for name in used} == BY_NAME.keys()
+
+
+def test_the_same_seed_gives_the_same_score_and_another_one_another_cylinder():
+    steps = steps_of("rough-cylinder", "skips", 3)
+    assert flown_by("rough-cylinder", steps, 3) == flown_by("rough-cylinder", steps, 3)
+    assert len({draw(DRILLS["rough-cylinder"], seed).cause for seed in range(30)}) == 4
+
+
+@pytest.mark.parametrize("name", sorted(DRILLS))
+def test_a_drill_names_what_its_aircraft_has(name):
+    drill = draw(DRILLS[name], 1)
+    profile = PROFILES[drill.aircraft]
+    assert drill.phase in {phase.id for phase in profile.phases}
+    assert not drill.cause or drill.cause in drill.causes
+    assert not drill.check or title_of(drill.check) != drill.check, "no page of the method"
+    assert drill.aim
+    assert drill.title
+
+
+@pytest.mark.parametrize("name", SURPRISES)
+def test_in_one_of_four_surprises_nothing_happens_and_to_say_so_is_right(name):
+    drawn = {seed: drawn_drill(ALL[name], seed) for seed in range(200)}
+    quiet = [seed for seed, drill in drawn.items() if drill.cause == HEALTHY and not drill.happens]
+    assert 30 <= len(quiet) <= 70  # 50 expected; binomial, beyond three sigma
+    assert len({drill.cause for drill in drawn.values()}) > 2
+    assert len({drill.title for drill in drawn.values()}) == 1, "its title tells nothing"
+    assert len({tuple(drill.causes) for drill in drawn.values()}) == 1, "what may be named tells nothing"
+    calm = [{"at": 20, "say": HEALTHY}, {"at": 21, "decide": "go_on"}, {"at": 22, "end": True}]
+    assert flown_by(name, calm, quiet[0]).total == 100
+    assert flown_by(name, [{"at": 20, "decide": "land_soon"}, {"at": 21, "end": True}], quiet[0]).total == 0
+
+
+def test_who_names_every_cause_has_named_the_last():
+    steps = [{"at": 10 + n, "say": cause} for n, cause in enumerate(["magneto", "plug", "healthy"])]
+    assert flown_by("dead-magneto", steps, 1).by_skill["cause"] == 0
+    assert flown_by("dead-magneto", [*steps, {"at": 20, "say": "magneto"}], 1).by_skill["cause"] == 100
+
+
+@pytest.mark.parametrize(("moment_s", "share"), [(31.9, 1.0), (45.1, 0.0)])
+def test_in_time_counts_from_the_moment_when_it_could_be_seen(moment_s, share):
+    """The engine without oil pressure: the clock runs from its first fire, whenever that is: 32 s whole, 45 s nothing."""
+    begins = [{"at": 2, "set": {"starter": True}}, {"when": {"of": "rpm", "above": 505}, "set": {"starter": False}}]
+    found = flown_by("no-oil-pressure", [*begins, {"after_s": moment_s - 0.5, "set": {"mixture": 0.0}}], 1)
+    own = next(rule for rule in found.rules if rule.fact == "seen_late")
+    assert own.share == pytest.approx(share, abs=0.15)
+
+
+def columns(**named) -> FlownDrill:
+    rows = len(next(iter(named.values())))
+    return FlownDrill(np.arange(rows) / 4, {name: np.asarray(column) for name, column in named.items()}, (), ())
+
+
+@pytest.mark.parametrize(
+    ("condition", "expected"),
+    [
+        ({"of": "rpm", "above": 1000}, [False, False, True]),
+        ({"of": "rpm", "above": 999}, [False, True, True]),
+        ({"of": "rpm", "below": 1000}, [True, False, False]),
+        ({"of": "rpm", "above": 900, "below": 1001}, [False, True, False]),
+        ({"of": "mag", "is": "L"}, [False, True, False]),
+        ({"not": {"of": "mag", "is": "L"}}, [True, False, True]),
+        ({"all": [{"of": "mag", "is": "L"}, {"of": "rpm", "above": 1000}]}, [False, False, False]),
+        ({"any": [{"of": "mag", "is": "L"}, {"of": "rpm", "above": 1000}]}, [False, True, True]),
+        ({"say": "plug"}, [False, False, False]),
+    ],
+)
+def test_conditions_read_columns_and_moments_alike(condition, expected):
+    rows = {"rpm": [800.0, 1000.0, 1200.0], "mag": np.array(["BOTH", "L", "BOTH"], dtype=object)}
+    check_condition(condition, "here")
+    assert np.broadcast_to(holds(condition, columns(**rows).values()), 3).tolist() == expected
+    for row, value in enumerate(expected):
+        assert bool(holds(condition, {name: column[row] for name, column in rows.items()})) is value
+
+
+def test_a_word_counts_until_the_next_of_its_kind():
+    flown = FlownDrill(
+        np.arange(5.0), {}, (Told(1, "say", "plug"), Told(2, "decide", "go_on"), Told(3, "say", "oil")), ()
+    )
+    values = flown.values()
+    assert values["said:plug"].tolist() == [0, 1, 1, 0, 0]
+    assert values["said:*"].tolist() == [0, 1, 1, 1, 1]
+    assert values["decided:go_on"].tolist() == [0, 0, 1, 1, 1]
+
+
+def done_at(steps: list[dict], rpm: list[float]) -> list[tuple[int, str]]:
+    hands = ScriptedHands(PilotScript.from_json(steps))
+    return [(at_s, step["say"]) for at_s, value in enumerate(rpm) for step in hands.due(at_s, {"rpm": value})]
+
+
+def test_a_scripted_pilot_waits_and_goes_on():
+    waits = {"when": {"of": "rpm", "above": 900}, "within_s": 2, "say": "seen"}
+    then = {"after_s": 1, "say": "then"}
+    assert done_at([waits, then], [0, 950, 0, 0]) == [(1, "seen"), (2, "then")]
+    assert done_at([waits, then], [0, 0, 0, 950]) == [(3, "then")], "left out after two seconds"
+    assert done_at([{"at": 3, "say": "b"}, {"at": 1, "say": "a"}], [0] * 5) == [(1, "a"), (3, "b")]
+
+
+@pytest.mark.parametrize(
+    ("steps", "says"),
+    [
+        ({}, "list of steps"),
+        ([{"set": {}}], "Step 1 needs one of"),
+        ([{"at": 1, "when": {"of": "rpm", "above": 1}}], "Step 1 needs one of"),
+        ([{"at": 1, "fault": "dead_alternator"}], "the drill sets faults"),
+        ([{"at": -1}], "must be at least 0"),
+        ([{"when": {"of": "rpm"}}], "no above, below or is"),
+        ([{"at": 1, "say": "gremlins"}], "no 'gremlins' to say"),
+        ([{"at": 1, "set": {"flaps": 1}}], "no lever 'flaps'"),
+        ([{"when": {"of": "torque_nm", "above": 1}}], "no signal and no lever 'torque_nm'"),
+    ],
+)
+def test_a_script_that_a_pilot_cannot_do_is_refused_in_words(steps, says):
+    with pytest.raises(ScriptError, match=re.escape(says)):
+        flown_by("dead-magneto", steps, 1)
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"rules": []}, "at least one row"),
+        ({"level": 4}, "one of 1, 2, 3"),
+        ({"length_s": 2}, "must be within 5"),
+        ({"speed": 1}, "unknown part 'speed'"),
+        ({"cause": "gremlins"}, "not among those"),
+        ({"decisions": ["panic"]}, "no decision 'panic'"),
+        ({"happens": [{"fault": "dead_alternator"}]}, "either `at` or `when`"),
+        ({"rules": [{"fact": "a", "rule": "luck", "skill": "order", "instead": "x"}]}, "no rule 'luck'"),
+        ({"rules": [{"fact": "a", "rule": "done", "skill": "speed", "instead": "x"}]}, "no skill 'speed'"),
+        ({"cue": {"of": "rpm"}}, "no above, below or is"),
+    ],
+)
+def test_a_drill_that_is_not_one_is_refused_in_words(change, says):
+    with pytest.raises(DrillError, match=re.escape(says)):
+        draw({**DRILLS["no-charge"], **change}, 1)
