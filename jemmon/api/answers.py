@@ -96,6 +96,13 @@ class SpeedSet:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Frozen:
+    """Whether flight time stands."""
+
+    frozen: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FaultSet:
     """A fault and its size."""
 

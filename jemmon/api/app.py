@@ -9,7 +9,7 @@ from werkzeug.exceptions import NotFound
 from ..app.hangar import Hangar
 from ..app.settings import Settings
 from ..app.streams import Streams
-from . import aircraft_routes, errors, flight_routes, guards, live_routes, own_routes
+from . import aircraft_routes, drill_routes, errors, flight_routes, guards, live_routes, own_routes
 
 _MOST_OF_ANY_BYTES = 8_000_000  # a photo, a draft; each route has its own limit (guards)
 _PAGE = re.compile(r"(?!.*\.\.)[A-Za-z0-9_.:/-]{0,200}")  # what the front end's own router may know
@@ -29,6 +29,7 @@ def create_app(settings: Settings | None = None) -> Flask:
     errors.install(app)
     app.register_blueprint(aircraft_routes.bp)
     app.register_blueprint(own_routes.bp)
+    app.register_blueprint(drill_routes.bp)
     app.register_blueprint(flight_routes.bp)
     app.register_blueprint(live_routes.bp)
 

@@ -53,6 +53,31 @@ class BeginFlight(Body):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class DrillFlight(Body):
+    """Begin a drill; the ids are made by the client. Without a seed chance draws what varies."""
+
+    id: Id
+    pilot: Name
+    seed: Annotated[int, Field(ge=0, le=10**9)] | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrillAgain(Body):
+    """Fly a kept drill again from a moment of it [s]."""
+
+    id: Id
+    pilot: Name
+    from_s: Annotated[float, Field(ge=0, le=3600)]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Freeze(Body):
+    """Whether flight time stands."""
+
+    frozen: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class TakeBack(Body):
     """Take back a pilot event: the one that the screen offered to take back, or the last."""
 
@@ -294,6 +319,13 @@ class TraceAsked(Query):
 
     from_s: Annotated[float, Field(ge=-1e9, le=1e9)] | None = None
     to_s: Annotated[float, Field(ge=-1e9, le=1e9)] | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrillsAsked(Query):
+    """Whose drills."""
+
+    pilot: Name = "Pilot"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

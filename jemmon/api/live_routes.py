@@ -24,6 +24,7 @@ from ..feeds.weather import WeatherUnavailable, fetch_report
 from ..store.settings import DeviceAddress, device_address, set_device_address
 from .answers import (
     FaultSet,
+    Frozen,
     InstrumentHeard,
     Live,
     Moved,
@@ -34,7 +35,7 @@ from .answers import (
     Units,
     WeatherAnswer,
 )
-from .bodies import Device, Fault, Levers, Prime, Speed, typed_asked
+from .bodies import Device, Fault, Freeze, Levers, Prime, Speed, typed_asked
 from .contract import adapter, openapi_text, route
 
 bp = Blueprint("live", __name__, url_prefix="/api")
@@ -211,6 +212,13 @@ def set_speed(body: Speed) -> SpeedSet:
         raise Conflict(feed.about.no_levers if feed else _BY_HAND)
     feed.speed = body.speed
     return SpeedSet(speed=body.speed)
+
+
+@route(bp, "POST", "/live/freeze", body=Freeze, answer=Frozen, fails=(409,))
+def freeze(body: Freeze) -> Frozen:
+    """Let flight time stand, or go on: an instructor's wish."""
+    _engine().freeze(body.frozen)
+    return Frozen(frozen=body.frozen)
 
 
 @route(bp, "POST", "/live/fault", body=Fault, answer=FaultSet, fails=(409,))

@@ -3,6 +3,7 @@
 import logging
 import threading
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import UTC, datetime
 
 from werkzeug.exceptions import Conflict, NotFound
@@ -21,6 +22,7 @@ from ..store.lock import DatabaseLock
 from .files import FileReader, utc_now
 from .live_flight import LiveFlight
 from .making import make_live_flight
+from .practice import BegunDrill
 from .settings import Settings
 
 # what a flight is, by where its needles come from
@@ -95,9 +97,10 @@ class Hangar:
         speed: int,
         feed: str = "",
         fault: GivenFault | None = None,
+        drill: BegunDrill | None = None,
     ) -> LiveFlight:
-        """Begin a flight, its simulated engine with a fault where one is given; the same id again returns the one that is going on.
-        Raises Conflict if another is."""
+        """Begin a flight, its simulated engine with a fault where one is given, or as a drill; the same id again returns the one
+        that is going on. Raises Conflict if another is."""
         with self._lock:
             if self.live and self.live.flight.id == flight_id:
                 return self.live
@@ -113,21 +116,21 @@ class Hangar:
                 profile_hash=profile.content_hash,
                 registration=profile.registration,
                 pilot=pilot,
-                title=f"{profile.registration} with {pilot}",
+                title=f"{profile.registration} with {pilot}" if drill is None else drill.drill.title,
                 source=source,
                 started_utc=datetime.now(UTC).isoformat(timespec="seconds"),
                 feed=feed,
                 kind=_KINDS.get(feed or source, "practice"),
             )
-            self._keep_begun(flight, profile)
+            self._keep_begun(flight, profile, drill)
             self.live = make_live_flight(self.database, flight, profile, speed, self.settings.oat_c)
             if fault is not None:
                 self._give(self.live, fault)
             self.live.start()
             return self.live
 
-    def _keep_begun(self, flight: Flight, profile: Profile) -> None:
-        """Write a flight that begins: its profile, its row, its first event and what a list shows of it."""
+    def _keep_begun(self, flight: Flight, profile: Profile, drill: BegunDrill | None) -> None:
+        """Write a flight that begins: its profile, its row, its first events and what a list shows of it."""
         begun = Event(
             id=f"{flight.id}:begun",
             kind="flight_started",
@@ -138,8 +141,10 @@ class Hangar:
         with self.database.writing() as db:
             flights.keep_profile(db, profile)
             flights.add_flight(db, flight)
-            flights.add_event(db, flight.id, begun)
-            flights.put_summary(db, flight.id, summary_of(profile, fold(profile, [begun]), 0.0))
+            told = [begun] if drill is None else [begun, replace(drill.event(flight.id), wall_utc=flight.started_utc)]
+            for event in told:
+                flights.add_event(db, flight.id, event)
+            flights.put_summary(db, flight.id, summary_of(profile, fold(profile, told), 0.0))
 
     def hide(self, flight_id: str, hidden: bool) -> None:
         """Take a flight out of the records, or bring it back. Raises Conflict where it is going on."""

@@ -68,6 +68,10 @@ class Keeper:
         except NotWritten as error:
             _log.error("the end of flight %s was not written: %s", self._flight_id, error)
 
+    def write_now(self) -> None:
+        """Write all that is open. Raises NotWritten where the database does not take it."""
+        self._write_all(is_last=True)
+
     def note(self, events: Sequence[Event]) -> None:
         """Let events of Jemmon's own count now and be written soon; one whose id is known is left out."""
         with self._state:

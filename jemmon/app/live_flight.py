@@ -180,6 +180,10 @@ class LiveFlight:
         """Let events of Jemmon's own count now and be written soon."""
         self._keeper.note(events)
 
+    def write_now(self) -> None:
+        """Write what is open, to the last sample. Raises NotWritten where the database does not take it."""
+        self._keeper.write_now()
+
     def check_engine(self, number: int) -> None:
         """Raise EventError where the aircraft has no engine of this number."""
         check_pilot_event(self.profile, self.state, "start_tap", {"what": "blade", "engine": number})

@@ -7,6 +7,10 @@ from typing import Any
 
 from ..core.aircraft import Profile
 from ..core.aircraft.phases import PhaseKind
+from ..core.drills.debrief import says_of_step
+from ..core.drills.drill import drill_of_kept
+from ..core.drills.flown import Happened
+from ..core.flight.drill_events import DrillHappened
 from ..core.flight.events import Event
 from ..core.flight.starts import READ_KINDS, told_starts
 from ..core.flight.take_offs import READ_KINDS as TAKE_OFF_KINDS
@@ -14,6 +18,7 @@ from ..core.flight.take_offs import own_lack_inhg
 from ..core.start.advice import recorded_attempts
 from ..feeds.bench import BenchFeed
 from ..feeds.device import DeviceFeed
+from ..feeds.drill import DrillFeed, Flown
 from ..feeds.feed import Feed
 from ..feeds.scripted import ScriptedFeed
 from ..feeds.scripted_needles import first_needles, move, targets
@@ -22,6 +27,7 @@ from ..store.database import Database
 from ..store.flights import Flight
 from ..store.settings import device_address
 from .live_flight import LiveFlight
+from .practice import begun_of
 from .recorder import Recorder
 
 BY_HAND = "manual"
@@ -44,10 +50,12 @@ def make_live_flight(
     history = recorded_attempts([told_starts(profile, told) for _, _, told in earlier])
     at_s = flight_time_s(flight, events, kept, time.time())
     lack_inhg = own_lack_inhg([event.body for _, _, told in take_offs for event in told])
+    begun = begun_of(events)
+    at_s = max(at_s, begun.from_s) if begun else at_s
     live = LiveFlight(database, flight, profile, events, history, lack_inhg, at_s)
     if flight.source == BY_HAND:
         return live
-    name = flight.feed or ("bench" if profile.bench is not None else "scripted")
+    name = "drill" if begun else flight.feed or ("bench" if profile.bench is not None else "scripted")
 
     def make_feed() -> Feed:
         feed = FEEDS[name](database, live, speed, oat_c)
@@ -91,6 +99,23 @@ def _bench(database: Database, live: LiveFlight, speed: int, oat_c: float) -> Fe
     return BenchFeed(live.profile, live.take, _phase_kind(live), oat_c=oat_c, speed=speed)
 
 
+def _drill(database: Database, live: LiveFlight, speed: int, oat_c: float) -> Feed:
+    with database.reading() as db:
+        events = flights.events_of(db, live.flight.id)
+        begun = begun_of(events)
+        assert begun is not None
+        before = samples.trace_of(db, begun.parent) if begun.parent else None
+    already = [event.said.place for event in events if isinstance(event.said, DrillHappened)]
+    flown = Flown(drill_of_kept(begun.kept), begun.seed, already, before, begun.from_s)
+
+    def tell(happened: Happened) -> None:
+        body = {"place": happened.place, "says": says_of_step(happened.step), "tell": happened.step.get("tell")}
+        event_id = f"{live.flight.id}:happened-{happened.place}"
+        live.note([Event(id=event_id, kind=DrillHappened.KIND, at_s=round(happened.at_s, 2), body=body)])
+
+    return DrillFeed(live.profile, live.take, flown, tell, speed)
+
+
 def _scripted(database: Database, live: LiveFlight, speed: int, oat_c: float) -> Feed:
     profile = live.profile
 
@@ -103,6 +128,7 @@ def _scripted(database: Database, live: LiveFlight, speed: int, oat_c: float) ->
 # what can make the needles of a flight: (database, flight, times real time, outside temperature [°C]) -> feed
 FEEDS: Mapping[str, Callable[[Database, LiveFlight, int, float], Feed]] = {
     "bench": _bench,
+    "drill": _drill,
     "scripted": _scripted,
     "device": _instrument,
 }

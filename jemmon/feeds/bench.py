@@ -62,6 +62,7 @@ class BenchFeed(OwnThread):
         self._held_until: dict[str, float] = {}
         super().__init__("bench")
         self.speed = speed
+        self.is_frozen = False
         self.at_s, self._due_s = 0.0, 0.0
 
     def start(self) -> None:
@@ -150,9 +151,14 @@ class BenchFeed(OwnThread):
         above_ft = self._palt_ft - self._profile.flown_by["palt_ground_ft"]
         self._bench.set_air(palt_ft=self._palt_ft, oat_c=self._oat_c - 0.00198 * above_ft, ias_kt=self._ias_kt)
 
+    def freeze(self, frozen: bool) -> None:
+        """Let flight time stand, or go on: an instructor's wish."""
+        self.is_frozen = frozen
+
     def _turn(self) -> None:
         self._due_s += TICK_S
-        self._tick()
+        if not self.is_frozen:
+            self._tick()
         behind_s = steady_s() - self._due_s
         if behind_s > _ASLEEP_S:  # the machine slept: that was flight time too, in which nothing was seen of the engine
             self.at_s = round(self.at_s + behind_s, 3)
@@ -168,15 +174,19 @@ class BenchFeed(OwnThread):
                 sample = self._next_sample(step_s)
             self._on_sample(sample)
 
-    def _next_sample(self, dt_s: float) -> Sample:
-        for name, until in self._held_until.items():
-            if time.monotonic() > until:
-                self._bench.set_lever(name, 0.0)
+    def _fly(self, dt_s: float) -> None:
+        """Go on along the flight path, and set the air that is there."""
         power_w = float(self._bench.state["brake_w"].sum())
         self._ias_kt, self._palt_ft = next_flight_path(
             self._airframe, self._phase_kind(), power_w, self._ias_kt, self._palt_ft, dt_s, self._profile.flown_by
         )
         self._set_air()
+
+    def _next_sample(self, dt_s: float) -> Sample:
+        for name, until in self._held_until.items():
+            if time.monotonic() > until:
+                self._bench.set_lever(name, 0.0)
+        self._fly(dt_s)
         self._bench.advance(dt_s)
         self.at_s = round(self.at_s + dt_s, 3)
         shown = self._sensors.read(dt_s)[0]

@@ -70,6 +70,10 @@ class Engine(Protocol):
         """Do what a hand does at once: prime, pump by hand, turn the propeller through. Raises ScriptError."""
         ...
 
+    def freeze(self, frozen: bool) -> None:
+        """Let flight time stand, or go on."""
+        ...
+
     def set_fault(self, name: str, size: float) -> None:
         """Set a fault. Raises ScriptError where there is none of this name."""
         ...

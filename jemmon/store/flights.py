@@ -196,7 +196,7 @@ def demo_ids(db: sqlite3.Connection) -> list[str]:
 def remove_flights(db: sqlite3.Connection, ids: Sequence[str]) -> None:
     """Remove flights for good, with all that is kept of them."""
     rows = [(flight_id,) for flight_id in ids]
-    for table in ("events", "sample_blocks", "bench_states", "trace_files", "flight_summaries"):
+    for table in ("events", "sample_blocks", "bench_states", "trace_files", "flight_summaries", "drill_scores"):
         db.executemany(f"DELETE FROM {table} WHERE flight_id = ?", rows)
     db.executemany("DELETE FROM flights WHERE id = ?", rows)
 

@@ -556,6 +556,40 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/drills': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** All drills, with what a pilot flew of them and what comes back when. */
+    get: operations['drills.list_drills']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/drills/{drill_id}/flights': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Begin a drill: a flight on the simulated engine in which something may happen. */
+    post: operations['drills.begin_drill_flight']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/flights': {
     parameters: {
       query?: never
@@ -617,6 +651,40 @@ export interface paths {
     }
     /** One flight as a timeline: what was done, measured and judged, in order of flight time. */
     get: operations['flights.show_flight']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/flights/{flight_id}/again': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Fly a drill again from a moment of it: a new flight that names the first; nothing of that one changes. */
+    post: operations['drills.fly_again']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/flights/{flight_id}/debrief': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What is said after a drill: the one thing to do differently, the score by skill, and one timeline. */
+    get: operations['drills.show_debrief']
     put?: never
     post?: never
     delete?: never
@@ -823,6 +891,23 @@ export interface paths {
     put?: never
     /** Give the simulated engine a fault, to practise with. */
     post: operations['live.set_fault']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/live/freeze': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Let flight time stand, or go on: an instructor's wish. */
+    post: operations['live.freeze']
     delete?: never
     options?: never
     head?: never
@@ -1571,6 +1656,56 @@ export interface components {
       look: boolean
     }
     /**
+     * Debrief
+     * @description What is said after a drill. `first` is the one thing to do differently and `fact` what it rests on; `again_s` is where its
+     *     moment begins that can be flown again [s], `check` the page of the method about it, or None.
+     */
+    Debrief: {
+      /** Drill */
+      drill: string
+      /** Title */
+      title: string
+      /** Aim */
+      aim: string
+      /** First */
+      first: string
+      /** Fact */
+      fact: string
+      /** Is Well Flown */
+      is_well_flown: boolean
+      /** Total */
+      total: number
+      /** Skills */
+      skills: components['schemas']['SkillScore'][]
+      /** Noticed */
+      noticed: components['schemas']['Noticed'][]
+      /** Lines */
+      lines: components['schemas']['DebriefLine'][]
+      /** Cause */
+      cause: string | null
+      /** Again S */
+      again_s: number | null
+      /** Check */
+      check: string | null
+      /** Check Title */
+      check_title: string | null
+    }
+    /**
+     * DebriefLine
+     * @description One line of the timeline, at a time of the flight [s]: what was true, done, shown, or what the method says.
+     */
+    DebriefLine: {
+      /** At S */
+      at_s: number
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'true' | 'done' | 'shown' | 'method'
+      /** Says */
+      says: string
+    }
+    /**
      * Device
      * @description Where the engine instrument is.
      */
@@ -1643,6 +1778,103 @@ export interface components {
       is_draft: boolean
       /** Wrong */
       wrong: components['schemas']['Wrong'][]
+    }
+    /**
+     * DrillAgain
+     * @description Fly a kept drill again from a moment of it [s].
+     */
+    DrillAgain: {
+      /** Id */
+      id: string
+      /** Pilot */
+      pilot: string
+      /** From S */
+      from_s: number
+    }
+    /**
+     * DrillFlight
+     * @description Begin a drill; the ids are made by the client. Without a seed chance draws what varies.
+     */
+    DrillFlight: {
+      /** Id */
+      id: string
+      /** Pilot */
+      pilot: string
+      /**
+       * Seed
+       * @default null
+       */
+      seed?: number | null
+    }
+    /**
+     * DrillLine
+     * @description One drill in the list: what it trains, on which aircraft, how long it is, and when it comes back.
+     */
+    DrillLine: {
+      /** Id */
+      id: string
+      /** Title */
+      title: string
+      /** Aim */
+      aim: string
+      /** Kind */
+      kind: string
+      /** Aircraft */
+      aircraft: string
+      /** Registration */
+      registration: string
+      /** Level */
+      level: number
+      /** Level Title */
+      level_title: string
+      /** Minutes */
+      minutes: number
+      repeat: components['schemas']['Repeat'] | null
+    }
+    /**
+     * DrillNow
+     * @description The drill that is flown: `tell` is what the pilot was told last, `left_s` the rest of its time [s].
+     */
+    DrillNow: {
+      /** Title */
+      title: string
+      /** Aim */
+      aim: string
+      /** Tell */
+      tell: string | null
+      /** Causes */
+      causes: components['schemas']['Named'][]
+      /** Decisions */
+      decisions: components['schemas']['Named'][]
+      /** Said */
+      said: string | null
+      /** Decided */
+      decided: string | null
+      /** Left S */
+      left_s: number
+    }
+    /**
+     * DrillTold
+     * @description The pilot names a cause (`say`), or decides what is to be done (`decide`).
+     */
+    DrillTold: {
+      /**
+       * What
+       * @enum {string}
+       */
+      what: 'say' | 'decide'
+      /** Word */
+      word: string
+    }
+    /**
+     * DrillsPage
+     * @description All drills, what comes back first, and how each skill goes.
+     */
+    DrillsPage: {
+      /** Drills */
+      drills: components['schemas']['DrillLine'][]
+      /** Progress */
+      progress: components['schemas']['Progress'][]
     }
     /**
      * EditPage
@@ -1883,7 +2115,8 @@ export interface components {
     /**
      * FlightRecord
      * @description One flight: what was done, measured and judged, in order of flight time; `practised` is the fault that it was given, told
-     *     when it has ended. `flags` are places on its trace in order of time: of a check that was judged as it went, the last word.
+     *     when it has ended, `drill` the drill that it is. `flags` are places on its trace in order of time: of a check that was
+     *     judged as it went, the last word.
      */
     FlightRecord: {
       flight: components['schemas']['FlightLine']
@@ -1902,6 +2135,8 @@ export interface components {
       open: components['schemas']['OpenItems'][]
       /** Practised */
       practised: string | null
+      /** Drill */
+      drill: string | null
     }
     /**
      * FlowDone
@@ -2077,6 +2312,23 @@ export interface components {
       cylinders: components['schemas']['EngineCylinders'][]
       working: components['schemas']['Working']
       panels: components['schemas']['Panels']
+      drill: components['schemas']['DrillNow'] | null
+    }
+    /**
+     * Freeze
+     * @description Whether flight time stands.
+     */
+    Freeze: {
+      /** Frozen */
+      frozen: boolean
+    }
+    /**
+     * Frozen
+     * @description Whether flight time stands.
+     */
+    Frozen: {
+      /** Frozen */
+      frozen: boolean
     }
     /**
      * FuelBudget
@@ -2890,6 +3142,16 @@ export interface components {
       note: string
     }
     /**
+     * Noticed
+     * @description Something that the pilot noticed, and how long after it could be seen [s].
+     */
+    Noticed: {
+      /** What */
+      what: string
+      /** After S */
+      after_s: number
+    }
+    /**
      * Notices
      * @description What people forget: a phase that has begun, lists that are late, take-off power with something unproven or a STOP that
      *     stands, the briefing grown old, a rotor that turns too slowly, and what to do meanwhile.
@@ -3260,6 +3522,20 @@ export interface components {
        */
       kind: 'counted'
       body: components['schemas']['Counted']
+    }
+    /**
+     * Post_drill_told
+     * @description The pilot names a cause (`say`), or decides what is to be done (`decide`).
+     */
+    Post_drill_told: {
+      /** Id */
+      id: string
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: 'drill_told'
+      body: components['schemas']['DrillTold']
     }
     /**
      * Post_fact
@@ -3834,6 +4110,20 @@ export interface components {
       content_hash: string
     }
     /**
+     * Progress
+     * @description One skill over the drills that were flown lately: the mean of its last scores, 0 to 100, and how many they are.
+     */
+    Progress: {
+      /** Skill */
+      skill: string
+      /** Title */
+      title: string
+      /** Mean */
+      mean: number
+      /** Of */
+      of: number
+    }
+    /**
      * PutBackLine
      * @description A temporary setting, and after how long it is due back [s].
      */
@@ -3946,6 +4236,25 @@ export interface components {
     Removed: {
       /** Flights */
       flights: number
+    }
+    /**
+     * Repeat
+     * @description When a drill comes back: the day, whether that is today or was before, and its last score, 0 to 100.
+     */
+    Repeat: {
+      /**
+       * Due
+       * Format: date
+       */
+      due: string
+      /** Is Due */
+      is_due: boolean
+      /** Last */
+      last: number
+      /** Best */
+      best: number
+      /** Times */
+      times: number
     }
     /**
      * Resumed
@@ -4348,6 +4657,18 @@ export interface components {
       who: string
       /** Signed On */
       signed_on: string
+    }
+    /**
+     * SkillScore
+     * @description One skill and its score, 0 to 100.
+     */
+    SkillScore: {
+      /** Id */
+      id: string
+      /** Title */
+      title: string
+      /** Score */
+      score: number
     }
     /**
      * Speed
@@ -5286,12 +5607,20 @@ export type Counted = components['schemas']['Counted']
 export type Curve = components['schemas']['Curve']
 export type Cylinder = components['schemas']['Cylinder']
 export type DayFigure = components['schemas']['DayFigure']
+export type Debrief = components['schemas']['Debrief']
+export type DebriefLine = components['schemas']['DebriefLine']
 export type Device = components['schemas']['Device']
 export type DeviceAddress = components['schemas']['DeviceAddress']
 export type Difference = components['schemas']['Difference']
 export type DifferencesPage = components['schemas']['DifferencesPage']
 export type Display = components['schemas']['Display']
 export type DraftKept = components['schemas']['DraftKept']
+export type DrillAgain = components['schemas']['DrillAgain']
+export type DrillFlight = components['schemas']['DrillFlight']
+export type DrillLine = components['schemas']['DrillLine']
+export type DrillNow = components['schemas']['DrillNow']
+export type DrillTold = components['schemas']['DrillTold']
+export type DrillsPage = components['schemas']['DrillsPage']
 export type EditPage = components['schemas']['EditPage']
 export type EmergencyDrill = components['schemas']['EmergencyDrill']
 export type EngineCylinders = components['schemas']['EngineCylinders']
@@ -5311,6 +5640,8 @@ export type FlowDone = components['schemas']['FlowDone']
 export type FormField = components['schemas']['FormField']
 export type FormSection = components['schemas']['FormSection']
 export type Frame = components['schemas']['Frame']
+export type Freeze = components['schemas']['Freeze']
+export type Frozen = components['schemas']['Frozen']
 export type FuelBudget = components['schemas']['FuelBudget']
 export type FuelNow = components['schemas']['FuelNow']
 export type FuelOnBoard = components['schemas']['FuelOnBoard']
@@ -5363,6 +5694,7 @@ export type NeedleRead = components['schemas']['NeedleRead']
 export type NewAircraft = components['schemas']['NewAircraft']
 export type NotJudged = components['schemas']['NotJudged']
 export type Note = components['schemas']['Note']
+export type Noticed = components['schemas']['Noticed']
 export type Notices = components['schemas']['Notices']
 export type NozzleDrift = components['schemas']['NozzleDrift']
 export type OnlyWhatStarts = components['schemas']['OnlyWhatStarts']
@@ -5389,6 +5721,7 @@ export type PostBurnOffStarted = components['schemas']['Post_burn_off_started']
 export type PostCarryOn = components['schemas']['Post_carry_on']
 export type PostCheckAgain = components['schemas']['Post_check_again']
 export type PostCounted = components['schemas']['Post_counted']
+export type PostDrillTold = components['schemas']['Post_drill_told']
 export type PostFact = components['schemas']['Post_fact']
 export type PostFlightEnded = components['schemas']['Post_flight_ended']
 export type PostFlowDone = components['schemas']['Post_flow_done']
@@ -5427,6 +5760,7 @@ export type PrimeLine = components['schemas']['PrimeLine']
 export type Problem = components['schemas']['Problem']
 export type ProfilePage = components['schemas']['ProfilePage']
 export type ProfileTaken = components['schemas']['ProfileTaken']
+export type Progress = components['schemas']['Progress']
 export type PutBackLine = components['schemas']['PutBackLine']
 export type PutBackTapped = components['schemas']['PutBackTapped']
 export type Question = components['schemas']['Question']
@@ -5436,6 +5770,7 @@ export type ReadIn = components['schemas']['ReadIn']
 export type Remark = components['schemas']['Remark']
 export type Removal = components['schemas']['Removal']
 export type Removed = components['schemas']['Removed']
+export type Repeat = components['schemas']['Repeat']
 export type Resumed = components['schemas']['Resumed']
 export type RunUpCard = components['schemas']['RunUpCard']
 export type SaveVersion = components['schemas']['SaveVersion']
@@ -5455,6 +5790,7 @@ export type SideSlot = components['schemas']['SideSlot']
 export type SidesNamed = components['schemas']['SidesNamed']
 export type SignLimits = components['schemas']['SignLimits']
 export type SignedLine = components['schemas']['SignedLine']
+export type SkillScore = components['schemas']['SkillScore']
 export type Speed = components['schemas']['Speed']
 export type SpeedSet = components['schemas']['SpeedSet']
 export type SpeedWorking = components['schemas']['SpeedWorking']
@@ -7872,6 +8208,135 @@ export interface operations {
       }
     }
   }
+  'drills.list_drills': {
+    parameters: {
+      query?: {
+        pilot?: string
+      }
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['DrillsPage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'drills.begin_drill_flight': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        drill_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['DrillFlight']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      201: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Frame']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
   'flights.list_flights': {
     parameters: {
       query?: {
@@ -8171,6 +8636,144 @@ export interface operations {
       }
     }
   }
+  'drills.fly_again': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        flight_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['DrillAgain']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      201: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Frame']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'drills.show_debrief': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        flight_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Debrief']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
   'flights.post_pilot_event': {
     parameters: {
       query?: never
@@ -8183,6 +8786,7 @@ export interface operations {
     requestBody: {
       content: {
         'application/json':
+          | components['schemas']['Post_drill_told']
           | components['schemas']['Post_fuel_on_board']
           | components['schemas']['Post_tank_selected']
           | components['schemas']['Post_item_done']
@@ -8905,6 +9509,84 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['FaultSet']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'live.freeze': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Freeze']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Frozen']
         }
       }
       /** @description What is wrong. */

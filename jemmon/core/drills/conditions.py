@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from ..base.errors import DrillError, checked_number
+from ..bench.layout import ACTIONS
 
 Values = Mapping[str, Any]
 """The value of each signal and lever: one of this moment, or a column of a whole flight (rows,)."""
@@ -59,6 +60,8 @@ def _is_one(values: Values, name: str) -> Any:
 
 def _bounded(condition: Mapping[str, Any], values: Values) -> Any:
     name = condition["of"]
+    if name not in values and name in ACTIONS:
+        return False  # nothing of the kind was done
     if name not in values:
         raise DrillError(f"There is no signal and no lever {name!r} on this aircraft.", name)
     value = values[name]

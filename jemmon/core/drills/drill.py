@@ -3,7 +3,7 @@
 import json
 import random
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass, replace
 from typing import Any
 
 from ..base.errors import DrillError, checked_number
@@ -115,6 +115,25 @@ def draw(body: object, seed: int) -> Drill:
         cue=drawn.get("cue"),
         rules=tuple(_rule(row) for row in drawn["rules"]),
     )
+
+
+def kept_drill(drill: Drill) -> dict[str, Any]:
+    """Return a drawn drill as plain data, to be kept with its flight: `drill_of_kept` reads it."""
+    return json.loads(json.dumps(asdict(drill)))  # type: ignore[no-any-return]
+
+
+def drill_of_kept(body: Mapping[str, Any]) -> Drill:
+    """Return the drill that was kept with a flight.
+
+    Raises:
+        DrillError: it is none of this version.
+    """
+    try:
+        rules = tuple(Rule(**row) for row in body["rules"])
+        listed = {name: tuple(body[name]) for name in ("decisions", "begins", "path", "happens")}
+        return Drill(**{**body, **listed, "rules": rules})
+    except (KeyError, TypeError) as error:
+        raise DrillError(f"The drill that was kept with this flight cannot be read: {error}.") from error
 
 
 def words_of(body: Mapping[str, Any], seed: int) -> dict[str, str]:

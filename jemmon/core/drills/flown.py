@@ -21,10 +21,24 @@ class Told:
 
 @dataclass(frozen=True, slots=True)
 class Happened:
-    """What the drill did to the engine, and when [s]: a bench step."""
+    """What the drill did, and when [s]: the step of its `happens` at this place."""
 
     at_s: float
+    place: int
     step: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class Hand:
+    """What hands did at once (`prime_strokes`, `turn_blades`, ...), how much, and when [s]."""
+
+    at_s: float
+    action: str
+    amount: float
+
+
+TELLS = "tells"
+"""The column that counts what the pilot was told."""
 
 
 @dataclass(frozen=True)
@@ -69,3 +83,21 @@ def of_rows(
         for name, value in rows[0].items()
     }
     return FlownDrill(np.asarray(time_s), columns, tuple(told), tuple(happened))
+
+
+def of_trace(trace: Trace, told: Sequence[Told], happened: Sequence[Happened], hands: Sequence[Hand]) -> FlownDrill:
+    """Return a flown drill from what was kept of its flight: needles and levers, what was said, what happened, and what hands did
+    at once."""
+    columns = {name: column for name, column in trace.columns.items() if name not in ("roughness", "primer_unlocked")}
+    for name in {hand.action for hand in hands}:
+        columns[name] = _counted(trace.time_s, [(hand.at_s, hand.amount) for hand in hands if hand.action == name])
+    columns[TELLS] = _counted(trace.time_s, [(one.at_s, 1.0) for one in happened if "tell" in one.step])
+    return FlownDrill(trace.time_s, columns, tuple(told), tuple(happened))
+
+
+def _counted(time_s: np.ndarray, moments: Sequence[tuple[float, float]]) -> np.ndarray:
+    """Return what has come together up to each row (rows,) of amounts at their moments."""
+    found = np.zeros(len(time_s))
+    for at_s, amount in moments:
+        found += amount * (time_s >= at_s)
+    return found

@@ -7,9 +7,9 @@ from ..base.errors import ScriptError
 from ..bench import Bench, Sensors
 from ..bench.script import apply_step
 from .drill import DECISIONS, Drill
-from .flown import FlownDrill, Told, of_rows
+from .flown import TELLS, FlownDrill, Told, of_rows
 from .pilot import PilotScript, ScriptedHands
-from .stage import TELLS, Stage, actions_of
+from .stage import Stage, actions_of
 
 _RATE_HZ = 4.0  # as the flight screen's needles are kept
 _PIECES = 2  # how often between two rows hands may move: eight times a second

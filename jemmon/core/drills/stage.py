@@ -1,6 +1,6 @@
 """A drill on the simulated engine: what it begins with, the air over time, and what happens when."""
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from typing import Any
 
 import numpy as np
@@ -12,8 +12,6 @@ from .conditions import holds
 from .drill import Drill
 from .flown import Happened
 
-TELLS = "tells"
-"""The column that counts what the pilot was told."""
 _LEVERS_MOVE_S = 0.02  # one step of the engine: a lever that is set is there after it
 _AIR = ("palt_ft", "oat_c", "dewpoint_c", "ias_kt")
 
@@ -25,13 +23,15 @@ def actions_of(bench: Bench) -> tuple[str, ...]:
 
 class Stage:
     """Brings a drill's air and faults to a bench as time goes on. `play` is called with the needles of this moment, before the
-    bench goes on; it never moves a lever after the beginning."""
+    bench goes on. `happened` are the places of what happened before, where a flight goes on after a restart."""
 
-    def __init__(self, drill: Drill, bench: Bench):
+    def __init__(self, drill: Drill, bench: Bench, happened: Collection[int] = ()):
         self._drill, self._bench = drill, bench
         self._air: dict[str, Any] = {}
         self._path_from_s: float | None = None if drill.path_from else 0.0
-        self._waiting: list[tuple[Mapping[str, Any], float | None]] = [(step, None) for step in drill.happens]
+        self._waiting: list[tuple[int, float | None]] = [
+            (n, None) for n in range(len(drill.happens)) if n not in happened
+        ]
         self.happened: list[Happened] = []
         if drill.path:
             self._take_air(drill.path[0])
@@ -48,16 +48,16 @@ class Stage:
     def play(self, now_s: float, values: Mapping[str, Any]) -> None:
         """Do what is due at `now_s` [s] with these needles and levers. Raises DrillError for a signal that there is not."""
         self._fly_path(now_s, values)
-        left: list[tuple[Mapping[str, Any], float | None]] = []
-        for step, since_s in self._waiting:
-            if since_s is None:
-                since_s = self._begins_s(step, now_s, values)
+        left: list[tuple[int, float | None]] = []
+        for place, begun_s in self._waiting:
+            step = self._drill.happens[place]
+            since_s = self._begins_s(step, now_s, values) if begun_s is None else begun_s
             if since_s is None or now_s + 1e-9 < since_s + float(step.get("after_s", 0.0)):
-                left.append((step, since_s))
+                left.append((place, since_s))
                 continue
             self._do(step)
             self.tells += "tell" in step
-            self.happened.append(Happened(now_s, step))
+            self.happened.append(Happened(now_s, place, step))
         self._waiting = left
 
     @staticmethod

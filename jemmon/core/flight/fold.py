@@ -11,7 +11,15 @@ from typing import Any
 from ..aircraft import Profile
 from ..base.errors import EventError
 from ..base.names import check_known
-from . import fuel_events, list_events, needle_events, pilot_events, start_events, watch_events  # noqa: F401  (each registers its kinds)
+from . import (  # noqa: F401  (each registers its kinds)
+    drill_events,
+    fuel_events,
+    list_events,
+    needle_events,
+    pilot_events,
+    start_events,
+    watch_events,
+)
 from .events import EVENTS, Body, Event, Sender, pilot_kinds, read_body, step
 from .state import FlightState
 

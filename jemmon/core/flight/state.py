@@ -38,6 +38,22 @@ class ReadNeedle:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class DrillState:
+    """The drill that is flown: what may be named and decided (ids and their words), what the pilot was told, and the last word of
+    the pilot's own; its length in seconds."""
+
+    id: str
+    title: str
+    aim: str
+    length_s: float
+    causes: Mapping[str, str]
+    decisions: Mapping[str, str]
+    tells: tuple[str, ...] = ()
+    said: str | None = None
+    decided: str | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FlightState:
     """All that the events say: `progress` of the lists, `away` maps a put-back to its time, `carried` are those left away on
     purpose, `read_egt_f` the EGT figures [°F] that were typed one soon after the other, `air` is the last weather with what
@@ -60,6 +76,7 @@ class FlightState:
     climb_egt_f: float | None = None
     read: Mapping[str, ReadNeedle] = field(default_factory=dict)
     read_egt_f: tuple[float, ...] = ()
+    drill: DrillState | None = None
     ended: bool = False
     last_seq: int = 0
 

@@ -27,6 +27,7 @@ from ..trace.sample import Sample, speed_of
 from .cards import RunUpCard, summarise
 from .cockpit import FeedFacts
 from .cylinders import EngineCylinders, describe_cylinders
+from .drill import DrillNow, drill_now
 from .fuel import FuelNow, describe_fuel
 from .instruments import Instrument, instruments
 from .lists import (
@@ -210,6 +211,7 @@ class Frame:
     cylinders: tuple[EngineCylinders, ...]
     working: Working
     panels: Panels
+    drill: DrillNow | None
 
 
 def describe(
@@ -295,6 +297,7 @@ def describe(
             clock=power is not None and power.clock is not None,
             watch=working.take_off is not None,
         ),
+        drill=drill_now(state, now_s),
     )
 
 

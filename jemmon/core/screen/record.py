@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from ..aircraft import Profile
+from ..flight.drill_events import DrillHappened
 from ..flight.events import Event
 from ..flight.fold import fold
 from ..flight.pilot_events import PhaseEntered
@@ -102,10 +103,14 @@ class OpenItems:
     count: int
 
 
+_TOLD_AT_THE_END = (FaultPractised.KIND, DrillHappened.KIND)  # else what is practised would be told before it is seen
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FlightRecord:
     """One flight: what was done, measured and judged, in order of flight time; `practised` is the fault that it was given, told
-    when it has ended. `flags` are places on its trace in order of time: of a check that was judged as it went, the last word."""
+    when it has ended, `drill` the drill that it is. `flags` are places on its trace in order of time: of a check that was
+    judged as it went, the last word."""
 
     flight: FlightLine
     aircraft: AircraftLine
@@ -116,6 +121,7 @@ class FlightRecord:
     flags: tuple[ShownFinding, ...]
     open: tuple[OpenItems, ...]
     practised: str | None
+    drill: str | None
 
 
 def summary_of(profile: Profile, state: FlightState, length_s: float, is_file: bool = False) -> FlightSummary:
@@ -196,7 +202,7 @@ def _gravest_first(finding: KeptFinding) -> int:
 def record(profile: Profile, line: FlightLine, aircraft: AircraftLine, events: Sequence[Event]) -> FlightRecord:
     """Return one flight as a record."""
     state = fold(profile, events)
-    told = [event for event in events if state.ended or event.kind != FaultPractised.KIND]
+    told = [event for event in events if state.ended or event.kind not in _TOLD_AT_THE_END]
     missing = ((phase.title, len(open_item_ids(profile, state, phase.id))) for phase in profile.phases)
     return FlightRecord(
         flight=line,
@@ -204,6 +210,7 @@ def record(profile: Profile, line: FlightLine, aircraft: AircraftLine, events: S
         profile_hash=profile.content_hash,
         sentence=sentence(state),
         timeline=timeline(profile, told),
+        drill=state.drill.id if state.drill else None,
         practised=next((str(event.body["says"]) for event in told if event.kind == FaultPractised.KIND), None),
         findings=tuple(shown_finding(finding) for finding in sorted(state.findings, key=_gravest_first)),
         flags=tuple(shown_finding(finding) for finding in _last_words(state.findings)),
