@@ -120,7 +120,7 @@ def begin_again(database: Database, flight_id: str, from_s: float) -> tuple[Begu
         events, trace = flights.events_of(db, flight_id), samples.trace_of(db, flight_id)
     begun = begun_of(events)
     if begun is None or trace is None:
-        raise Conflict("This flight is no drill that can be flown again.")
+        raise Conflict("This flight was not a drill: no moment of it can be flown again.")
     drill = drill_of_kept(begun.kept)
     return BegunDrill(id=begun.drill, seed=begun.seed, drill=drill, parent=flight_id, from_s=from_s), trace
 
@@ -146,7 +146,7 @@ def debrief_of(database: Database, flight_id: str) -> Debrief:
         begun = begun_of(events)
         before = samples.trace_of(db, begun.parent) if begun and begun.parent else None
     if begun is None or trace is None:
-        raise Conflict("This flight was no drill, or ended before a needle moved.")
+        raise Conflict("This flight was not a drill, or it ended before a needle moved.")
     drill = drill_of_kept(begun.kept)
     whole = trace if before is None else _joined(before, trace, begun.from_s)
     flown = of_trace(_up_to(whole, drill.length_s), *_said(events, drill))

@@ -77,7 +77,7 @@ class DrillTold(PilotBody):
     def check(self, profile: Profile, state: FlightState) -> None:
         """Refuse it where no drill is flown, and a word that the drill does not offer."""
         if state.drill is None:
-            raise EventError("This flight is no drill.")
+            raise EventError("No drill is flown.")
         known = state.drill.causes if self.what == "say" else state.drill.decisions
         check_known("`word`", self.word, known, EventError)
 
