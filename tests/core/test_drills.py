@@ -147,6 +147,11 @@ def test_a_word_counts_until_the_next_of_its_kind():
     assert values["decided:go_on"].tolist() == [0, 0, 1, 1, 1]
 
 
+def test_a_last_word_counts_though_no_needle_was_kept_after_it():
+    flown = FlownDrill(np.arange(3.0), {}, (Told(2.4, "decide", "go_on"),), ())
+    assert flown.values()["decided:go_on"].tolist() == [0, 0, 1]
+
+
 def done_at(steps: list[dict], rpm: list[float]) -> list[tuple[int, str]]:
     hands = ScriptedHands(PilotScript.from_json(steps))
     return [(at_s, step["say"]) for at_s, value in enumerate(rpm) for step in hands.due(at_s, {"rpm": value})]

@@ -61,9 +61,10 @@ class FlownDrill:
                 found[column(one.word)] = np.zeros(len(self.time_s))
             ends_s = [*(one.at_s for one in words[1:]), np.inf]
             for one, end_s in zip(words, ends_s, strict=False):
-                found[column(one.word)][(self.time_s >= one.at_s) & (self.time_s < end_s)] = 1.0
+                since_s = min(one.at_s, self.time_s[-1])  # a last word counts, though no needle was kept after it
+                found[column(one.word)][(self.time_s >= since_s) & (self.time_s < end_s)] = 1.0
             if words:
-                found[column(ANY)] = (self.time_s >= words[0].at_s).astype(float)
+                found[column(ANY)] = (self.time_s >= min(words[0].at_s, self.time_s[-1])).astype(float)
         return found
 
     def trace(self) -> Trace:
