@@ -8,7 +8,7 @@ from random import SystemRandom
 import numpy as np
 from werkzeug.exceptions import Conflict, NotFound
 
-from ..core.drills import DECISIONS, LEVELS, SKILLS, Drill
+from ..core.drills import DECISIONS, KINDS, SKILLS, Drill
 from ..core.drills.debrief import Debrief, debrief
 from ..core.drills.drill import drill_of_kept, kept_drill
 from ..core.drills.flown import Hand, Happened, Told, of_trace
@@ -36,7 +36,6 @@ class DrillLine:
     aircraft: str
     registration: str
     level: int
-    level_title: str
     minutes: int
     repeat: Repeat | None
 
@@ -91,13 +90,12 @@ def drills_page(database: Database, registrations: dict[str, str], pilot: str, t
                 aircraft=drill.aircraft,
                 registration=registrations.get(drill.aircraft, drill.aircraft),
                 level=drill.level,
-                level_title=LEVELS[drill.level],
                 minutes=max(round(drill.length_s / 60), 1),
                 repeat=repeat_of(by_drill.get(name, []), today),
             )
         )
     return DrillsPage(
-        drills=tuple(lines),
+        drills=tuple(sorted(lines, key=lambda line: (KINDS.index(line.kind), line.level))),
         progress=progress([dict(one.by_skill) for one in kept], SKILLS),
     )
 

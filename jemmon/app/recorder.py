@@ -36,25 +36,30 @@ class Recorder:
         self._minute = int(kept[-1, 0] // samples.BLOCK_S) if len(kept) else -1
         self._blocks = {self._minute: [row for row in kept if int(row[0] // samples.BLOCK_S) == self._minute]}
         self._is_due = False
+        self._newest: Sample | None = None
         self._last_row_s = float(kept[-1, 0]) if len(kept) else -1.0
         self._written_at = time.monotonic()
 
     def take(self, sample: Sample) -> bool:
         """Take a sample if its turn has come; return whether it was kept."""
         with self._lock:
+            self._newest = sample
             if sample.at_s - self._last_row_s < SAMPLE_S - 0.01:
                 return False
-            minute = int(sample.at_s // samples.BLOCK_S)
-            if minute != self._minute:
-                self._minute = minute
-                self._blocks[minute] = []
-            known = set(self._names)
-            self._names += [name for name in kept_names(sample) if name not in known][: _MOST_COLUMNS - len(known)]
-            row = row_of_sample(sample, self._names)
-            self._blocks[minute].append(row)
-            self._recent.append(row)
-            self._last_row_s, self._is_due = sample.at_s, True
+            self._keep(sample)
         return True
+
+    def _keep(self, sample: Sample) -> None:
+        minute = int(sample.at_s // samples.BLOCK_S)
+        if minute != self._minute:
+            self._minute = minute
+            self._blocks[minute] = []
+        known = set(self._names)
+        self._names += [name for name in kept_names(sample) if name not in known][: _MOST_COLUMNS - len(known)]
+        row = row_of_sample(sample, self._names)
+        self._blocks[minute].append(row)
+        self._recent.append(row)
+        self._last_row_s, self._is_due = sample.at_s, True
 
     def recent(self) -> Trace | None:
         """Return the last seven minutes, or None before the first sample."""
@@ -73,6 +78,9 @@ class Recorder:
     def write(self, patience_s: float, *, now: bool = False) -> None:
         """Write what is open, where a second has passed since it was written last, or `now`; waits so long [s] for others who
         write. Raises NotWritten; then all of it is written the next time."""
+        with self._lock:  # what is written last ends with the last sample, though its turn had not come
+            if now and self._newest is not None and self._newest.at_s > self._last_row_s:
+                self._keep(self._newest)
         if not self._is_due or (time.monotonic() - self._written_at < _REWRITE_S and not now):
             return
         state = self.feed_state()  # not under the lock: the feed may be handing over a sample

@@ -83,7 +83,11 @@ def test_nobody_is_told_what_is_wrong_before_the_end(client):
     frame = seat.until(lambda f: f["at_s"] > 1)
     assert frame["drill"]["title"] == "A magneto that misses"
     assert frame["phase"] == "run_up"
+    assert (frame["notices"]["late"], frame["notices"]["unproven"]) == ([], []), (
+        "what comes before it was not asked for"
+    )
     assert {one["id"] for one in frame["drill"]["causes"]} >= {"magneto", "plug", "healthy"}
+    assert frame["start"]["large"] is None, "it ran before the drill began"
     assert client.get("/api/flights/d1/debrief").status_code == 409
     told = [line["text"] for line in client.get("/api/flights/d1").json["timeline"]]
     assert not any("misses every second spark" in says for says in told)

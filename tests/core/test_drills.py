@@ -3,19 +3,24 @@ must rest on is written beside its pilots in tests/drills, and was read through 
 
 import json
 import re
+from datetime import date, timedelta
 from pathlib import Path
 
 import numpy as np
 import pytest
 
 from jemmon.core.base.errors import DrillError, ScriptError
+from jemmon.core.bench import Bench
 from jemmon.core.bench.faults import BY_NAME
 from jemmon.core.drills import SKILLS, PilotScript, draw, fly, score
 from jemmon.core.drills.conditions import check_condition, holds
+from jemmon.core.drills.debrief import debrief, says_of_step
 from jemmon.core.drills.drill import HEALTHY, with_words, words_of
 from jemmon.core.drills.flown import FlownDrill, Told
 from jemmon.core.drills.pilot import ScriptedHands
+from jemmon.core.drills.repeats import progress, repeat_of
 from jemmon.core.drills.score import WELL_FLOWN
+from jemmon.core.drills.stage import Stage
 from jemmon.core.judgement.registry import title_of
 from jemmon.library.practice import drawn_drill, shipped_drills
 from jemmon.library.shipped import shipped_profiles
@@ -80,6 +85,12 @@ def test_a_drill_names_what_its_aircraft_has(name):
     assert not drill.check or title_of(drill.check) != drill.check, "no page of the method"
     assert drill.aim
     assert drill.title
+
+
+def test_what_a_drill_asks_for_is_on_the_screen_and_a_surprise_tells_nothing_by_it():
+    assert "fp_psi" in draw(DRILLS["engine-pump"], 1).needles
+    assert draw(DRILLS["no-oil-pressure"], 1).needles == ("oil_p_psi", "rpm"), "what its rules read"
+    assert len({drawn_drill(ALL["surprise-fast-cruise"], seed).needles for seed in range(30)}) == 1
 
 
 @pytest.mark.parametrize("name", SURPRISES)
@@ -202,3 +213,72 @@ def test_a_script_that_a_pilot_cannot_do_is_refused_in_words(steps, says):
 def test_a_drill_that_is_not_one_is_refused_in_words(change, says):
     with pytest.raises(DrillError, match=re.escape(says)):
         draw({**DRILLS["no-charge"], **change}, 1)
+
+
+@pytest.mark.parametrize(
+    ("flown", "days", "is_due"),
+    [
+        ([59], 0, True),
+        ([60], 0, False),
+        ([60], 1, True),
+        ([84], 1, True),
+        ([85], 2, False),
+        ([85], 3, True),
+        ([85, 85], 5, False),
+        ([85, 85], 6, True),
+        ([40, 90, 90, 90], 12, True),
+        ([90, 90, 40], 0, True),
+        ([100] * 9, 59, False),
+        ([100] * 9, 60, True),
+    ],
+)
+def test_what_was_missed_comes_back_soon_and_what_was_flown_well_later_and_later(flown, days, is_due):
+    day = date(2026, 3, 1)
+    found = repeat_of([(day, value) for value in flown], day + timedelta(days=days))
+    assert (found.is_due, found.last, found.best, found.times) == (is_due, flown[-1], max(flown), len(flown))
+
+
+def test_a_drill_never_flown_does_not_come_back_and_skills_count_the_last_ten():
+    assert repeat_of([], date(2026, 3, 1)) is None
+    skills = [{"cause": 0}] * 5 + [{"cause": 100, "stop": 40}] * 10
+    found = {
+        one.skill: (one.mean, one.of) for one in progress(skills, {"cause": "Cause", "stop": "Stop", "order": "Order"})
+    }
+    assert found == {"cause": (100, 10), "stop": (40, 10)}
+
+
+def test_what_happened_before_a_restart_does_not_happen_again():
+    drill = draw(DRILLS["find-the-control"], 1)
+    bench = Bench(PROFILES[drill.aircraft].bench)
+    stage = Stage(drill, bench, happened=[0, 1])
+    stage.play(79.0, {})
+    assert [one.place for one in stage.happened] == [2, 3]
+
+
+def test_the_debrief_tells_what_was_true_done_and_right_in_order_of_time():
+    drill = draw(DRILLS["engine-pump"], 1)
+    profile = PROFILES[drill.aircraft]
+    steps = PilotScript.from_json(
+        [{"at": 100, "set": {"pump": True}}, {"at": 101, "say": "fuel"}, {"at": 110, "end": True}]
+    )
+    found, scored = debrief(drill, fly(drill, profile.bench, steps, 1), profile)
+    told = {kind: [line.says for line in found.lines if line.kind == kind] for kind in ("true", "done", "method")}
+    assert told["true"] == ["The pump that the engine drives gives half its pressure."]
+    assert told["done"] == ["Fuel pump: on", "Named: The tank is empty"]
+    assert found.first in told["method"]
+    assert [line.at_s for line in found.lines] == sorted(line.at_s for line in found.lines)
+    assert found.again_s == pytest.approx(scored.cue_s - 15)
+    assert found.cause == "The engine's own pump"
+
+
+@pytest.mark.parametrize(
+    ("step", "says"),
+    [
+        ({"fault": "dead_plug_left_3"}, "The left plug of cylinder 3 misses every second spark."),
+        ({"fault": "e2_dead_alternator_2"}, "The second alternator gives half its current."),
+        ({"tell": "Go around."}, "Go around."),
+        ({"set": {"governor": False}}, "Something changes by itself."),
+    ],
+)
+def test_a_step_is_told_in_words(step, says):
+    assert says_of_step(step) == says

@@ -18,6 +18,8 @@ PAGES = [
     "/settings",
     "/help",
     "/new",
+    "/practice",
+    "/instructor",
     *(f"/aircraft/a-trainer{o}" for o in OWN_PAGES),
 ]
 CHECK = """async () => {

@@ -63,6 +63,7 @@ const { problem, isSending, go } = useSending(async (source: BeginFlight['source
       <button type="submit" class="main" :disabled="isSending">
         {{ aircraft.has_bench ? 'Practise on the simulated engine' : 'Practise with scripted needles' }}
       </button>
+      <RouterLink to="/practice" class="key out">Drills with a debrief</RouterLink>
       <p v-if="faults.length" class="soft">A fault to practise:</p>
       <el-select
         v-if="faults.length"

@@ -1663,6 +1663,8 @@ export interface components {
     Debrief: {
       /** Drill */
       drill: string
+      /** Aircraft */
+      aircraft: string
       /** Title */
       title: string
       /** Aim */
@@ -1825,8 +1827,6 @@ export interface components {
       registration: string
       /** Level */
       level: number
-      /** Level Title */
-      level_title: string
       /** Minutes */
       minutes: number
       repeat: components['schemas']['Repeat'] | null
@@ -1979,6 +1979,25 @@ export interface components {
       name: string
       /** Pct */
       pct: number | null
+    }
+    /**
+     * EngineSound
+     * @description One engine as it sounds: its firing, its blades and its half turns in Hz, its load and its roughness from 0 to 1; whether one
+     *     side alone fires.
+     */
+    EngineSound: {
+      /** Firing Hz */
+      firing_hz: number
+      /** Blade Hz */
+      blade_hz: number
+      /** Half Hz */
+      half_hz: number
+      /** Load */
+      load: number
+      /** Rough */
+      rough: number
+      /** On One Side */
+      on_one_side: boolean
     }
     /**
      * Fact
@@ -2313,6 +2332,8 @@ export interface components {
       working: components['schemas']['Working']
       panels: components['schemas']['Panels']
       drill: components['schemas']['DrillNow'] | null
+      /** Sound */
+      sound: components['schemas']['EngineSound'][]
     }
     /**
      * Freeze
@@ -5627,6 +5648,7 @@ export type EngineCylinders = components['schemas']['EngineCylinders']
 export type EngineDrops = components['schemas']['EngineDrops']
 export type EngineName = components['schemas']['EngineName']
 export type EnginePower = components['schemas']['EnginePower']
+export type EngineSound = components['schemas']['EngineSound']
 export type Fact = components['schemas']['Fact']
 export type Fault = components['schemas']['Fault']
 export type FaultList = components['schemas']['FaultList']

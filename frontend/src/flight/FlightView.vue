@@ -12,6 +12,9 @@ import ActionPanel from './ActionPanel.vue'
 import BurnOff from './BurnOff.vue'
 import BriefingLines from './BriefingLines.vue'
 import DayWorking from './DayWorking.vue'
+import DrillPanel from '@/practice/DrillPanel.vue'
+import EngineNoise from '@/practice/EngineNoise.vue'
+import GamepadLine from '@/practice/GamepadLine.vue'
 import EngineLevers from '@/practice/EngineLevers.vue'
 import WantedLever from '@/practice/WantedLever.vue'
 import FindingCard from '@/parts/FindingCard.vue'
@@ -134,6 +137,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
     <TopBar :frame="frame" :speeds="speeds" @keys="card = 'keys'" @emergency="card = 'emergency'" />
     <div class="now">
       <ServerLines :frame="frame" />
+      <DrillPanel v-if="frame.drill" :id="frame.flight" :drill="frame.drill" :registration="frame.registration" />
       <PowerLoss v-if="frame.power_loss" :loss="frame.power_loss" @card="card = 'emergency'" />
       <NoticeStrip :frame="frame" @briefing="card = 'briefing'" />
       <HandsFull v-if="large" :start="frame.start" />
@@ -234,6 +238,10 @@ useFlightKeys({ go, card, isTyping, pad, levers })
         :wanted="item?.lever ?? null"
         :engine="item?.engine || frame.start.engine"
       />
+      <template v-if="hasLevers">
+        <EngineNoise :sounds="frame.sound" />
+        <GamepadLine />
+      </template>
       <p class="soft fine">
         Not certified equipment. Your flight manual, local rules, an instructor and a mechanic decide. Eyes outside.
       </p>

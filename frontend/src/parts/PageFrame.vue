@@ -17,6 +17,7 @@ const props = defineProps<{
 }>()
 const PAGES = [
   ['/', 'Aircraft'],
+  ['/practice', 'Practice'],
   ['/records', 'Records'],
   ['/settings', 'Settings'],
   ['/help', 'Help'],

@@ -40,6 +40,9 @@ const open = computed(() => (record.value?.open ?? []).map(({ phase, count }) =>
   <PageFrame :title="title ?? 'Record'" :problem="problem" :waiting="!record">
     <template v-if="record">
       <p class="sentence">{{ display.sentence(record.sentence) }}</p>
+      <p v-if="record.drill">
+        <RouterLink class="key out" :to="`/records/${id}/debrief`">Debrief of this drill</RouterLink>
+      </p>
       <p v-if="record.practised" class="practised"><b>Practised:</b> {{ record.practised }}</p>
       <p v-if="open && record.flight.source !== 'file'" class="look">Left open: {{ open }}.</p>
       <FlightTrace v-if="record.flight.kind !== 'by_hand'" :id="id" :flags="record.flags" />

@@ -47,6 +47,7 @@ class Debrief:
     moment begins that can be flown again [s], `check` the page of the method about it, or None."""
 
     drill: str
+    aircraft: str
     title: str
     aim: str
     first: str
@@ -69,9 +70,10 @@ def debrief(drill: Drill, flown: FlownDrill, profile: Profile) -> tuple[Debrief,
         DrillError: a rule reads a signal that this aircraft does not have.
     """
     found = score(drill, flown, profile)
-    lines = [*_true(flown), *_done(flown, profile), *_shown(flown, profile, drill), *_method(found)]
+    lines = [*_true(flown), *_done(flown, profile, drill), *_shown(flown, profile, drill), *_method(found)]
     return Debrief(
         drill=drill.id,
+        aircraft=drill.aircraft,
         title=drill.title,
         aim=drill.aim,
         first=found.first,
@@ -95,7 +97,7 @@ def says_of_step(step: Mapping[str, Any]) -> str:
         name = str(step["fault"])
         own = name.removeprefix("e2_")
         kind, _, number = own.rpartition("_")
-        is_numbered = number.isdigit() and kind in FAULTS
+        is_numbered = own not in FAULTS and number.isdigit() and kind in FAULTS
         words = FAULTS[kind if is_numbered else own]
         if is_numbered:
             words = words.replace("The numbered cylinder", f"Cylinder {number}")
@@ -109,7 +111,7 @@ def _true(flown: FlownDrill) -> Iterator[DebriefLine]:
         yield DebriefLine(at_s=one.at_s, kind="true", says=says_of_step(one.step))
 
 
-def _done(flown: FlownDrill, profile: Profile) -> Iterator[DebriefLine]:
+def _done(flown: FlownDrill, profile: Profile, drill: Drill) -> Iterator[DebriefLine]:
     for name, column in flown.columns.items():
         row = reading_row(name)
         if row is None or not row.is_lever:
@@ -121,7 +123,8 @@ def _done(flown: FlownDrill, profile: Profile) -> Iterator[DebriefLine]:
         for place, says in moves:
             yield DebriefLine(at_s=float(flown.time_s[place]), kind="done", says=f"{title}: {says}")
     for one in flown.told:
-        says = one.word.replace("_", " ") if one.kind == "say" else DECISIONS.get(one.word, one.word)
+        words = drill.causes if one.kind == "say" else DECISIONS
+        says = words.get(one.word, one.word)
         yield DebriefLine(at_s=one.at_s, kind="done", says=f"{'Named' if one.kind == 'say' else 'Decided'}: {says}")
 
 

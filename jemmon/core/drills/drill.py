@@ -7,7 +7,9 @@ from dataclasses import asdict, dataclass, replace
 from typing import Any
 
 from ..base.errors import DrillError, checked_number
-from .conditions import check_condition
+from ..base.names import check_known
+from ..trace.signals import BY_COLUMN, engine_of, reading_row
+from .conditions import check_condition, names_in
 
 SKILLS = {
     "notice": "Seen in time",
@@ -32,13 +34,20 @@ DECISIONS = {
 }
 """What a pilot may decide in a drill, and what each is called."""
 
-LEVELS = {1: "First steps", 2: "Practised", 3: "Hard"}
+LEVELS = (1, 2, 3)
+"""From first steps to hard."""
+
+KINDS = (
+    *("Surprise", "Starts", "Warm-up", "Run-up", "Take-off", "Climb", "Cruise", "Leaning", "Descent"),
+    *("Twin", "Helicopter", "Controls"),
+)
+"""The kinds of drills in the order of a flight, surprises first."""
 _LONGEST_S = 3600.0
 _TEXTS = ("id", "title", "aim", "kind", "aircraft", "phase", "check")
 _PARTS = {
     *_TEXTS,
     *("level", "length_s", "settle_s", "cause", "causes", "decisions", "varies", "begins", "path", "path_from"),
-    *("happens", "cue", "rules"),
+    *("happens", "cue", "rules", "watch"),
 }
 _RULE_PARTS = {
     *("fact", "rule", "skill", "weight", "instead", "what", "from", "until", "for_s", "good_s", "late_s"),
@@ -65,7 +74,8 @@ class Drill:
     """A drill ready to be flown. `begins` are bench steps at its beginning, with which the
     engine then runs for `settle_s` [s] before the drill's time begins; `happens` bench steps that come at a time `at` [s] or
     `when` a condition holds (and `after_s` later); `path` the air over time, which runs from the moment when `path_from`
-    holds. `cue` is the moment from which something can be noticed. Rules are in the order of what matters most."""
+    holds. `cue` is the moment from which something can be noticed. Rules are in the order of what matters most; `needles`
+    are those that they read, so that a pilot can see what is asked for."""
 
     id: str
     title: str
@@ -86,6 +96,7 @@ class Drill:
     happens: tuple[Mapping[str, Any], ...]
     cue: Mapping[str, Any] | None
     rules: tuple[Rule, ...]
+    needles: tuple[str, ...]
 
 
 def draw(body: object, seed: int) -> Drill:
@@ -114,7 +125,25 @@ def draw(body: object, seed: int) -> Drill:
         happens=tuple(happens),
         cue=drawn.get("cue"),
         rules=tuple(_rule(row) for row in drawn["rules"]),
+        needles=_needles(drawn),
     )
+
+
+def _needles(drawn: Mapping[str, Any]) -> tuple[str, ...]:
+    """Return the needles that a drill says are to be watched, and those that its conditions read; the flight path's own figures
+    are none."""
+    found: list[str] = list(drawn.get("watch", ()))
+    parts = [drawn["cue"]] if "cue" in drawn else []
+    for row in drawn["rules"]:
+        parts += [row[name] for name in ("what", "from", "until", "once") if name in row] + row.get("steps", [])
+    for part in parts:
+        found += [name for name in sorted(names_in(part)) if name not in found]
+    return tuple(name for name in found if engine_of(name)[1] in BY_COLUMN and not _is_path(name))
+
+
+def _is_path(name: str) -> bool:
+    row = reading_row(name)
+    return row is None or row.is_lever or name in ("palt_ft", "ias_kt")
 
 
 def kept_drill(drill: Drill) -> dict[str, Any]:
@@ -130,7 +159,7 @@ def drill_of_kept(body: Mapping[str, Any]) -> Drill:
     """
     try:
         rules = tuple(Rule(**row) for row in body["rules"])
-        listed = {name: tuple(body[name]) for name in ("decisions", "begins", "path", "happens")}
+        listed = {name: tuple(body[name]) for name in ("decisions", "begins", "path", "happens", "needles")}
         return Drill(**{**body, **listed, "rules": rules})
     except (KeyError, TypeError) as error:
         raise DrillError(f"The drill that was kept with this flight cannot be read: {error}.") from error
@@ -182,7 +211,8 @@ def draw_surprise(body: object, known: Mapping[str, Mapping[str, Any]], seed: in
     if is_quiet:
         chosen = replace(chosen, happens=(), cue=None, cause=HEALTHY, rules=_QUIET_RULES)
     told = {name: body[name] for name in ("id", "title", "aim", "kind")}
-    return replace(chosen, **told, level=body["level"], causes=causes, decisions=decisions)
+    needles = tuple(dict.fromkeys(name for one in drills for name in one.needles))
+    return replace(chosen, **told, level=body["level"], causes=causes, decisions=decisions, needles=needles)
 
 
 def _quiet_rule(fact: str, skill: str, what: Mapping[str, str], instead: str) -> Rule:
@@ -240,6 +270,7 @@ def _check_parts(body: Mapping[str, Any]) -> None:
     checked_number(f"{where}: `length_s`", body["length_s"], DrillError, lowest=5, highest=_LONGEST_S)
     if body["level"] not in LEVELS:
         raise DrillError(f"{where}: the level is {body['level']!r}; it must be one of 1, 2, 3.", where)
+    check_known(f"{where}: `kind`", body["kind"], KINDS, DrillError)
     checked_number(f"{where}: `settle_s`", body.get("settle_s", 0), DrillError, lowest=0, highest=_LONGEST_S)
     _check_words(body, where)
     for name in ("cue", "path_from"):

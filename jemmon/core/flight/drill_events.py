@@ -7,8 +7,11 @@ from typing import Any, ClassVar, Literal
 from ..aircraft import Profile
 from ..base.errors import EventError
 from ..base.names import check_known
+from ..start.engine_state import EngineState
 from .events import Body, Event, PilotBody, event
 from .state import DrillState, FlightState
+
+_LONG_AGO_S = 600.0  # an engine that runs as a drill begins was started before it
 
 
 @event
@@ -35,7 +38,11 @@ class DrillBegun(Body):
             length_s=float(kept["length_s"]),
             causes=dict(kept["causes"]),
             decisions=dict(self.decisions),
+            needles=tuple(kept.get("needles", ())),
         )
+        if any(dict(part.get("engine", {})).get("running") for part in kept["begins"]):
+            running = EngineState(runs=True, fired_s=event.at_s - _LONG_AGO_S)
+            state = replace(state, engines={number: running for number, _ in profile.engines})
         return replace(state, drill=begun, phase=profile.phase(str(kept["phase"])).id)
 
     def words(self, profile: Profile) -> str:

@@ -39,8 +39,8 @@ class ReadNeedle:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DrillState:
-    """The drill that is flown: what may be named and decided (ids and their words), what the pilot was told, and the last word of
-    the pilot's own; its length in seconds."""
+    """The drill that is flown: what may be named and decided (ids and their words), the needles to be watched, what the pilot was
+    told, and the last word of the pilot's own; its length in seconds."""
 
     id: str
     title: str
@@ -48,6 +48,7 @@ class DrillState:
     length_s: float
     causes: Mapping[str, str]
     decisions: Mapping[str, str]
+    needles: tuple[str, ...] = ()
     tells: tuple[str, ...] = ()
     said: str | None = None
     decided: str | None = None

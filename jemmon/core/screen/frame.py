@@ -53,6 +53,7 @@ from .lists import (
 )
 from .panels import Panels, lines_to_show, panels
 from .power import PowerNow, describe_power
+from .sound import EngineSound, sounds
 from .start import ShownOilClock, StartNow, describe_start, shown_oil_clock
 
 _ROUGH_FROM = 0.15  # of the simulated engine's roughness, which a pilot feels
@@ -212,6 +213,7 @@ class Frame:
     working: Working
     panels: Panels
     drill: DrillNow | None
+    sound: tuple[EngineSound, ...]
 
 
 def describe(
@@ -262,7 +264,7 @@ def describe(
         air=state.air,
         briefing=describe_briefing(profile, state),
         notices=describe_notices(profile, state, now, now_s),
-        instruments=instruments(profile, state, now, now_s, also=_read_for(profile, first, identity)),
+        instruments=instruments(profile, state, now, now_s, also=_also(profile, state, first, identity)),
         put_backs=describe_put_backs(profile, state, now_s),
         pairs=tuple(Named(id=pair.id, title=pair.title) for pair in profile.put_backs),
         oil_clock=shown_oil_clock(state.oil_clock, now_s) if state.oil_clock else None,
@@ -298,11 +300,15 @@ def describe(
             watch=working.take_off is not None,
         ),
         drill=drill_now(state, now_s),
+        sound=sounds(profile, now) if identity.feed and identity.feed.kind == "bench" else (),
     )
 
 
-def _read_for(profile: Profile, item: Item | None, identity: Identity) -> tuple[str, ...]:
-    """Return the needles that a pilot by hand reads out for an item beside those of the phase."""
+def _also(profile: Profile, state: FlightState, item: Item | None, identity: Identity) -> tuple[str, ...]:
+    """Return the needles that are shown beside those of the phase: what a drill asks to be watched, and what a pilot by hand reads
+    out for an item."""
+    if state.drill is not None:
+        return state.drill.needles
     is_leaning = identity.source == "manual" and item is not None and item.watch == "lean"
     return (EGT,) if is_leaning and profile.lean_targets else ()
 

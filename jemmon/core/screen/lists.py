@@ -401,7 +401,10 @@ def describe_notices(profile: Profile, state: FlightState, now: Sample | None, n
     begun = state.progress.seen_phase
     if begun is None or profile.place(begun) <= profile.place(state.phase):
         begun = None
-    rows = notice.late_lists(profile, begun or state.phase, state.progress, state.known)
+    is_part = (
+        state.drill is not None
+    )  # a drill begins in the middle of a flight: what comes before it was not asked for
+    rows = [] if is_part else notice.late_lists(profile, begun or state.phase, state.progress, state.known)
     todo = waiting(profile, state, now_s)
     other: tuple[Item, ...] = ()
     if todo and _takes_time(todo[0], state, now, now_s):
@@ -411,7 +414,7 @@ def describe_notices(profile: Profile, state: FlightState, now: Sample | None, n
         late=tuple(  # the list of this phase is on the screen
             LateList(**{**row, "open": tuple(row["open"])}) for row in rows if row["phase"] != state.phase
         ),
-        unproven=_unproven(profile, state, known),
+        unproven=() if is_part else _unproven(profile, state, known),
         stops=stop_words(profile, state) if notice.power_rises(profile, state.phase, known) else (),
         briefing_due=briefing_due(profile, state.progress.briefed_s, state.phase, now_s),
         low_rotor=notice.low_rotor(profile, known),
