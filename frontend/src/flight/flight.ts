@@ -42,6 +42,7 @@ export const useFlight = defineStore('flight', () => {
   outbox.showFramesTo(take)
 
   async function open() {
+    frame.value = null // what was left here may be of a flight that is over: nothing is said to that one
     stop ??= listen() // first of all: whatever else fails, the needles are live or are said to be old
     const { frame: first } = await answer(api.GET('/api/live'))
     if (!first) return
