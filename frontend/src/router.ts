@@ -18,6 +18,7 @@ export const router = createRouter({
     { path: '/aircraft/:id/own', component: () => import('@/edit/OwnItemsView.vue'), props: true },
     { path: '/aircraft/:id/versions', component: () => import('@/aircraft/VersionsView.vue'), props: true },
     { path: '/aircraft/:id/panel', component: () => import('@/aircraft/PanelView.vue'), props: true },
+    { path: '/aircraft/:id/engine', component: () => import('@/practice/OwnEngineView.vue'), props: true },
     { path: '/practice', component: () => import('@/practice/DrillsView.vue') },
     { path: '/records/:id/debrief', component: () => import('@/practice/DebriefView.vue'), props: true },
     { path: '/instructor', component: () => import('@/practice/InstructorView.vue') },

@@ -71,6 +71,13 @@ class DrillAgain(Body):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class FitEngine(Body):
+    """Let the fitted engine count: who says so."""
+
+    who: Name
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Freeze(Body):
     """Whether flight time stands."""
 

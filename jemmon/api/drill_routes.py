@@ -6,10 +6,20 @@ from flask import Blueprint, current_app
 from werkzeug.exceptions import Conflict
 
 from ..app.hangar import Hangar
-from ..app.practice import BegunDrill, DrillsPage, begin_again, begin_drill, debrief_of, drills_page
+from ..app.practice import (
+    BegunDrill,
+    DrillsPage,
+    OwnEnginePage,
+    begin_again,
+    begin_drill,
+    debrief_of,
+    drills_page,
+    keep_own_engine,
+    own_engine_page,
+)
 from ..core.drills.debrief import Debrief
 from ..core.screen.frame import Frame
-from .bodies import DrillAgain, DrillFlight, DrillsAsked
+from .bodies import DrillAgain, DrillFlight, DrillsAsked, FitEngine
 from .contract import route
 
 bp = Blueprint("drills", __name__, url_prefix="/api")
@@ -58,3 +68,19 @@ def show_debrief(flight_id: str) -> Debrief:
             raise Conflict("This drill is going on; end it first.")
         live.write_now()
     return debrief_of(_hangar().database, flight_id)
+
+
+@route(bp, "GET", "/aircraft/<profile_id>/own-engine", answer=OwnEnginePage)
+def show_own_engine(profile_id: str) -> OwnEnginePage:
+    """The simulated engine fitted to this aircraft's flights, with what is left between them; nothing is changed."""
+    hangar = _hangar()
+    return own_engine_page(hangar.database, hangar.profile(profile_id))
+
+
+@route(bp, "POST", "/aircraft/<profile_id>/own-engine", body=FitEngine, answer=OwnEnginePage, fails=(409, 503))
+def fit_own_engine(profile_id: str, body: FitEngine) -> OwnEnginePage:
+    """Let the fitted engine count for practice, as a version of the aircraft; flights keep the one that they were flown with."""
+    hangar = _hangar()
+    profile = keep_own_engine(hangar.database, hangar.profile(profile_id), body.who)
+    hangar.profiles[profile.id] = profile
+    return own_engine_page(hangar.database, profile)

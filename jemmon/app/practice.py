@@ -1,5 +1,6 @@
 """Drills as the application flies them: begun, kept, scored, brought back."""
 
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
@@ -8,21 +9,27 @@ from random import SystemRandom
 import numpy as np
 from werkzeug.exceptions import Conflict, NotFound
 
+from ..core.aircraft import Profile
 from ..core.drills import DECISIONS, KINDS, SKILLS, Drill
 from ..core.drills.debrief import Debrief, debrief
 from ..core.drills.drill import drill_of_kept, kept_drill
 from ..core.drills.flown import Hand, Happened, Told, of_trace
+from ..core.drills.own_engine import OwnEngine, fit_engine
 from ..core.drills.repeats import Progress, Repeat, progress, repeat_of
 from ..core.flight.drill_events import DrillBegun, DrillHappened, DrillTold
 from ..core.flight.events import Event
-from ..core.flight.fold import undone_ids
+from ..core.flight.fold import fold, undone_ids
+from ..core.screen.aircraft import AircraftLine, aircraft_line
 from ..core.trace import Trace
 from ..library.practice import drawn_drill, shipped_drills
 from ..store import flights, samples
 from ..store.database import Database
 from ..store.drills import KeptScore, put_score, scores_of
+from .doors import profile_from_text
+from .workshop import Saying, keep
 
 _MOST_SEED = 1_000_000
+_FINDING_KINDS = ("finding", "typed_reading", "sides_named", "undo")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -195,3 +202,43 @@ def _joined(before: Trace, after: Trace, at_s: float) -> Trace:
         np.concatenate([first.time_s, after.time_s]),
         {name: np.concatenate([first.columns[name], after.columns[name]]) for name in names},
     )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OwnEnginePage:
+    """The simulated engine fitted to an aircraft's flights: what would change, and whether they are real ones."""
+
+    aircraft: AircraftLine
+    fit: OwnEngine
+    flights: int
+    is_practice: bool
+
+
+def own_engine_page(database: Database, profile: Profile) -> OwnEnginePage:
+    """Return what the flights of an aircraft say of its simulated engine: real ones where there are any, else those for practice.
+    Takes some seconds."""
+    with database.reading() as db:
+        real, _ = flights.count_by_use(db, profile.registration)
+        own = flights.events_of_aircraft(db, profile.registration, _FINDING_KINDS, practice=real == 0)
+    found = [fold(profile, events).findings for _, _, events in own]
+    return OwnEnginePage(
+        aircraft=aircraft_line(profile),
+        fit=fit_engine(profile, found),
+        flights=len(found),
+        is_practice=real == 0,
+    )
+
+
+def keep_own_engine(database: Database, profile: Profile, who: str) -> Profile:
+    """Let the fitted engine count for practice from now on, as a version of the aircraft, and return its profile.
+
+    Raises:
+        Conflict: there is nothing to fit it to.
+    """
+    fit = own_engine_page(database, profile).fit
+    if not fit.constants:
+        raise Conflict("No flight of this aircraft shows a figure to fit its simulated engine to.")
+    body = {**profile.body, "bench": {**profile.body["bench"], **fit.constants}}
+    fitted = profile_from_text(json.dumps(body).encode())
+    keep(database, fitted, Saying(note="Simulated engine fitted to its flights", who=who.strip()))
+    return fitted

@@ -1,10 +1,24 @@
 """Drills through the interface: the list, one flown by its levers, its debrief, its moment again, what comes back."""
 
+import shutil
 import time
 
+import pytest
+
+from jemmon.api import create_app
+from jemmon.app.settings import Settings
 from tests.api.test_starts import Seat
 
 PILOT = "Ana"
+
+
+@pytest.fixture
+def demo_client(tmp_path, demo_template, unheard_url):
+    """A client of an application that knows the demo's flights."""
+    path = shutil.copy(demo_template, tmp_path / "demo.db")
+    made = create_app(Settings(database=path, weather_url=unheard_url))
+    yield made.test_client()
+    made.extensions["hangar"].close()
 
 
 class DrillSeat(Seat):
@@ -137,3 +151,22 @@ def test_what_is_no_drill_is_refused_in_words(client):
     client.post("/api/flights/s1/events", json={"id": "e", "kind": "flight_ended", "body": {}})
     assert client.get("/api/flights/s1/debrief").status_code == 409
     assert seat.frame()["drill"] is None
+
+
+def test_the_simulated_engine_is_fitted_to_the_flights_of_the_demo_and_kept_as_a_version(demo_client):
+    path = "/api/aircraft/a-trainer/own-engine"
+    page = demo_client.get(path).json
+    assert page["flights"] > 0
+    assert page["fit"]["figures"]
+    assert all(abs(row["left"]) <= abs(row["before"] - row["shown"]) + 3 for row in page["fit"]["figures"])
+    before = len(demo_client.get("/api/aircraft/a-trainer/versions").json["versions"])
+    assert demo_client.post(path, json={"who": "Ana"}).status_code == 200
+    versions = demo_client.get("/api/aircraft/a-trainer/versions").json["versions"]
+    assert len(versions) == before + 1 or versions[0]["counts"]
+    assert any(one["note"] == "Simulated engine fitted to its flights" for one in versions)
+
+
+def test_an_aircraft_without_flights_has_nothing_to_be_fitted_to(client):
+    page = client.get("/api/aircraft/b-tourer/own-engine").json
+    assert (page["flights"], page["fit"]["figures"], page["fit"]["constants"]) == (0, [], {})
+    assert client.post("/api/aircraft/b-tourer/own-engine", json={"who": "Ana"}).status_code == 409

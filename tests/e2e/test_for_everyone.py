@@ -10,7 +10,20 @@ from tests.conftest import ask
 from tests.core.builders import PROFILES
 
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
-OWN_PAGES = ("", "/method", "/plan", "/trends", "/starts", "/today", "/balance", "/versions", "/panel", "/own", "/hear")
+OWN_PAGES = (
+    "",
+    "/method",
+    "/plan",
+    "/trends",
+    "/starts",
+    "/today",
+    "/balance",
+    "/versions",
+    "/panel",
+    "/own",
+    "/hear",
+    "/engine",
+)
 PAGES = [
     "/",
     "/records",

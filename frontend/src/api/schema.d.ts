@@ -280,6 +280,24 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/aircraft/{profile_id}/own-engine': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The simulated engine fitted to this aircraft's flights, with what is left between them; nothing is changed. */
+    get: operations['drills.show_own_engine']
+    put?: never
+    /** Let the fitted engine count for practice, as a version of the aircraft; flights keep the one that they were flown with. */
+    post: operations['drills.fit_own_engine']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/aircraft/{profile_id}/panel': {
     parameters: {
       query?: never
@@ -2070,6 +2088,33 @@ export interface components {
       no_levers: string
     }
     /**
+     * FitEngine
+     * @description Let the fitted engine count: who says so.
+     */
+    FitEngine: {
+      /** Who */
+      who: string
+    }
+    /**
+     * FittedFigure
+     * @description One figure [RPM]: what the flights showed (their median), what the simulated engine gave before and gives now, what is left
+     *     between the flights and it, and of how many flights.
+     */
+    FittedFigure: {
+      /** Title */
+      title: string
+      /** Shown */
+      shown: number
+      /** Before */
+      before: number
+      /** After */
+      after: number
+      /** Left */
+      left: number
+      /** Flights */
+      flights: number
+    }
+    /**
      * FlightEnded
      * @description The flight is over.
      */
@@ -3235,6 +3280,32 @@ export interface components {
        * @default
        */
       unit: string
+    }
+    /**
+     * OwnEngine
+     * @description A simulated engine fitted to an aircraft's flights: its constants by name, the figures, and what could not be fitted.
+     */
+    OwnEngine: {
+      /** Constants */
+      constants: {
+        [key: string]: number
+      }
+      /** Figures */
+      figures: components['schemas']['FittedFigure'][]
+      /** Not Fitted */
+      not_fitted: string[]
+    }
+    /**
+     * OwnEnginePage
+     * @description The simulated engine fitted to an aircraft's flights: what would change, and whether they are real ones.
+     */
+    OwnEnginePage: {
+      aircraft: components['schemas']['AircraftLine']
+      fit: components['schemas']['OwnEngine']
+      /** Flights */
+      flights: number
+      /** Is Practice */
+      is_practice: boolean
     }
     /**
      * OwnItem
@@ -5654,6 +5725,8 @@ export type Fault = components['schemas']['Fault']
 export type FaultList = components['schemas']['FaultList']
 export type FaultSet = components['schemas']['FaultSet']
 export type FeedFacts = components['schemas']['FeedFacts']
+export type FitEngine = components['schemas']['FitEngine']
+export type FittedFigure = components['schemas']['FittedFigure']
 export type FlightEnded = components['schemas']['FlightEnded']
 export type FlightLine = components['schemas']['FlightLine']
 export type FlightList = components['schemas']['FlightList']
@@ -5722,6 +5795,8 @@ export type NozzleDrift = components['schemas']['NozzleDrift']
 export type OnlyWhatStarts = components['schemas']['OnlyWhatStarts']
 export type OpenItems = components['schemas']['OpenItems']
 export type Option = components['schemas']['Option']
+export type OwnEngine = components['schemas']['OwnEngine']
+export type OwnEnginePage = components['schemas']['OwnEnginePage']
 export type OwnItem = components['schemas']['OwnItem']
 export type OwnItems = components['schemas']['OwnItems']
 export type OwnItemsKept = components['schemas']['OwnItemsKept']
@@ -7017,6 +7092,135 @@ export interface operations {
       }
       /** @description What is wrong. */
       404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      503: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'drills.show_own_engine': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['OwnEnginePage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'drills.fit_own_engine': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        profile_id: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FitEngine']
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['OwnEnginePage']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      409: {
         headers: {
           [name: string]: unknown
         }

@@ -12,4 +12,5 @@ export const OWN_PAGES = [
   ['/edit', 'Change'],
   ['/versions', 'Versions'],
   ['/panel', 'Panel'],
+  ['/engine', 'Engine'],
 ] as const
