@@ -64,6 +64,9 @@ const { problem, isSending, go } = useSending(async (source: BeginFlight['source
         {{ aircraft.has_bench ? 'Practise on the simulated engine' : 'Practise with scripted needles' }}
       </button>
       <RouterLink to="/practice" class="key out">Drills with a debrief</RouterLink>
+      <RouterLink v-if="aircraft.has_bench" :to="`/aircraft/${aircraft.id}/engine`" class="key out"
+        >Make it run like yours</RouterLink
+      >
       <p v-if="faults.length" class="soft">A fault to practise:</p>
       <el-select
         v-if="faults.length"

@@ -12,5 +12,4 @@ export const OWN_PAGES = [
   ['/edit', 'Change'],
   ['/versions', 'Versions'],
   ['/panel', 'Panel'],
-  ['/engine', 'Engine'],
 ] as const
