@@ -3,11 +3,18 @@
 import pytest
 
 from jemmon.core.base.errors import EventError
+from jemmon.core.bench import BenchScript, run_script
 from jemmon.core.flight.fold import check_pilot_event, fold
+from jemmon.core.judgement.judge import judge
+from jemmon.core.judgement.registry import checks
+from jemmon.core.judgement.typed import judge_typed
 from jemmon.core.live.by_hand import FAST_S, SLOW_S, gate_minutes_by_hand, sample_by_hand
 from jemmon.core.live.following import follow_read
 from jemmon.core.live.lean_by_hand import lean_by_hand, side_of_peak
 from jemmon.core.screen.frame import Identity, describe
+from jemmon.core.trace import Trace
+from jemmon.core.trace.signals import reading_row
+from tests.bench_table.faults import run_up
 from tests.core.builders import PROFILES, events
 
 A = PROFILES["a-trainer"]
@@ -135,3 +142,52 @@ def test_the_egt_is_asked_for_while_the_mixture_is_leaned_by_hand_only():
         frame = describe(A, state, None, 60.0, identity=Identity(source=source))
         assert frame.item.id == "lean"
         assert any(one.id == "egt_f" for one in frame.instruments) is asked
+
+
+def test_from_the_first_item_to_the_take_off_of_the_trainer_at_most_25_figures_are_typed():
+    profile = PROFILES["a-trainer"]
+    asked = []
+    for phase in profile.phases[: profile.place(profile.take_off.phase) + 1]:
+        for item in (item for one in phase.lists for item in one.items):
+            if item.only_if and any(c.of == "start" and c.equals != "cold" for c in item.only_if):
+                continue
+            if item.manual:
+                asked += [field.name for field in checks()[item.manual].fields if field.kind == "figure"]
+            elif item.measure or (item.reading and not reading_row(item.reading.signal).is_lever):
+                asked.append(item.id)
+    assert 15 <= len(asked) <= 25, asked
+
+
+READ_TO_RPM = 5  # a needle is read to half of its smallest mark
+OF_PAD = {
+    "mag_check": ("drop_left_rpm", "drop_right_rpm"),
+    "carb_heat_check": ("drop_rpm",),
+    "idle_check": ("idle_rpm",),
+}
+
+
+def read_off(finding: dict) -> dict:
+    """Return what a pilot reads of a needle and types: whole figures, each read to a mark."""
+    told, kind = finding["measured"], finding["kind"]
+    mark = lambda value: round(value / READ_TO_RPM) * READ_TO_RPM  # noqa: E731
+    if kind == "idle_check":
+        return {"check": kind, "idle_rpm": mark(told["idle_rpm"])}
+    base = {"base_rpm": mark(told["base_rpm"]), "restored_rpm": mark(told["restored_rpm"])}
+    if kind == "carb_heat_check":
+        return {"check": kind, **base, "low_rpm": mark(told["base_rpm"] - told["drop_rpm"])}
+    lows = {f"{side}_rpm": mark(told["base_rpm"] - told[f"drop_{side}_rpm"]) for side in ("left", "right")}
+    return {"check": kind, **base, **lows}
+
+
+@pytest.mark.parametrize("fault", [None, "late_timing_left", "late_timing_right", "stuck_carb_heat", "low_idle_stop"])
+def test_what_is_read_off_and_typed_is_judged_as_with_data(fault):
+    profile = PROFILES["a-trainer"]
+    run = run_script(BenchScript.from_json(run_up("a-trainer", fault)), profile.bench, 4.0, 5)
+    found = [one.published() for one in judge(Trace(run.time_s, {**run.shown, **run.levers}), profile)]
+    by_data = {one["kind"]: one for one in found if one["kind"] in OF_PAD}
+    assert by_data.keys() == OF_PAD.keys()
+    for kind, one in by_data.items():
+        typed = judge_typed(profile, read_off(one), 0.0).published()
+        assert typed["verdict"] == one["verdict"], (kind, typed["because"], one["because"])
+        for name in OF_PAD[kind]:
+            assert typed["measured"][name] == pytest.approx(one["measured"][name], abs=READ_TO_RPM)

@@ -32,7 +32,11 @@ class Cockpit:
 
     def end(self) -> None:
         """End the flight, as another screen would."""
-        body = json.dumps({"id": uuid.uuid4().hex, "kind": "flight_ended", "body": {}}).encode()
+        self.tell("flight_ended", {})
+
+    def tell(self, kind: str, said: dict) -> None:
+        """Say something as another screen would."""
+        body = json.dumps({"id": uuid.uuid4().hex, "kind": kind, "body": said}).encode()
         url = f"{self.base_url}/api/flights/{self.frame()['flight']}/events"
         request = urllib.request.Request(url, body, {"Content-Type": "application/json"})
         urllib.request.urlopen(request, timeout=60).close()

@@ -153,6 +153,25 @@ def test_a_profile_is_read_in_and_a_wrong_one_is_refused_by_its_place(page: Page
     expect(page.get_by_text("<script>alert(1)</script>").first).to_be_visible()
 
 
+def test_a_run_up_by_hand_is_a_tap_a_figure_and_a_slip_is_taken_back_in_one(page: Page, server):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin(by_hand=True)
+    pilot.tell("phase_entered", {"phase": "run_up"})
+    pilot.done_to("mags")
+    pad = page.get_by_role("region", name="Type the figures")
+    near = pad.get_by_role("group")
+    near.get_by_role("button", name="1800", exact=True).click()
+    near.get_by_role("button", name="1680", exact=True).click()
+    expect(pad.get_by_role("button", name="Left, lowest: 1680 (120)")).to_be_visible()
+    pad.get_by_role("button", name="Last figure again").click()
+    near.get_by_role("button", name="1740", exact=True).click()
+    near.get_by_role("button", name="1740", exact=True).click()
+    near.get_by_role("button", name="1800", exact=True).click()
+    found = pilot.wait_for(lambda f: f["item"] and f["item"]["finding"])["item"]["finding"]
+    assert found["verdict"] == "within"
+    assert "60" in found["because"]
+
+
 def test_needles_of_a_pulled_instrument_are_called_old_within_two_seconds(page: Page, server):
     port = free_port()
     device = subprocess.Popen([sys.executable, "-m", "jemmon.cli", "device", "--port", str(port), "--speed", "4"])

@@ -3373,7 +3373,8 @@ export interface components {
     }
     /**
      * PadField
-     * @description A figure of a check that the number pad asks for, in its core unit; `drop_from` names the figure above it.
+     * @description A figure of a check that the number pad asks for, in its core unit; `drop_from` names the figure above it. `near` are figures
+     *     that are likely, counted from the figure `near_from` where that is named.
      */
     PadField: {
       /** Name */
@@ -3391,6 +3392,10 @@ export interface components {
       is_optional: boolean
       /** Drop From */
       drop_from: string | null
+      /** Near */
+      near: number[]
+      /** Near From */
+      near_from: string | null
     }
     /**
      * PanelControl

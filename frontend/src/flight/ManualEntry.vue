@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { answer, api, Problem } from '@/api/client'
 import type { BodyOf } from '@/api/letters'
 import type { PadField } from '@/api/schema'
@@ -36,6 +36,26 @@ watch(text, (value) => asked.value[at.value] && (figures.value[asked.value[at.va
 function choose(index: number) {
   at.value = index
   text.value = figures.value[asked.value[index]!.name] ?? ''
+}
+/** Likely figures of the field that is asked now, in the unit that is shown: one tap takes one and goes on. */
+const near = computed(() => {
+  const field = asked.value[at.value]
+  if (!field) return []
+  const from = field.near_from ? figures.value[field.near_from] : '0'
+  if (!from) return []
+  const base = field.near_from ? display.toCore(Number(from), field.unit) : 0
+  return field.near.map((figure) => display.typed(base + figure, field.unit))
+})
+async function takeNear(figure: string) {
+  text.value = figure
+  await nextTick()
+  await next()
+}
+/** A slip: the figure before is asked again. */
+function again() {
+  const place = text.value ? at.value : Math.max(at.value - 1, 0)
+  figures.value[asked.value[place]!.name] = ''
+  choose(place)
 }
 /** How far a typed figure is from the one that it is held against, as soon as both are there. */
 function apart(field: PadField): string {
@@ -91,6 +111,10 @@ defineExpose({ type, back, take: next, isHalf })
       >
         {{ field.title }}: <b>{{ figures[field.name] || '–' }}{{ apart(field) }}</b> {{ display.label(field.unit) }}
       </button>
+      <div v-if="near.length" class="near" role="group" :aria-label="`${asked[at]!.title}: likely figures`">
+        <button v-for="figure in near" :key="figure" type="button" @click="takeNear(figure)">{{ figure }}</button>
+      </div>
+      <button v-if="isHalf()" type="button" class="plain" @click="again">↶ Last figure again</button>
       <p v-if="problem" class="look" role="alert">
         <b>{{ problem.say }}</b>
       </p>
@@ -129,7 +153,18 @@ defineExpose({ type, back, take: next, isHalf })
   line-height: 1.15;
   padding: 4px 10px;
 }
-.fields p {
+.fields p,
+.near {
   grid-column: 1 / -1;
+}
+.near {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 6px;
+}
+.near button {
+  min-height: 56px;
+  font-size: 22px;
+  text-align: center;
 }
 </style>

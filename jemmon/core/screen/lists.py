@@ -18,6 +18,7 @@ from ..procedure.progress import NOT_APPLICABLE, killers_due, lists_of, waiting_
 from ..trace.sample import Sample, with_hottest
 from .findings import ShownFinding, shown_finding
 from .instruments import unit_of
+from .near import near_figures
 
 Style = Literal["read_do", "flow_verify", "two"]
 LineState = Literal["done", "open", "deferred", "skipped", "not_applicable", "reopened"]
@@ -57,7 +58,8 @@ class ShownMeasure:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PadField:
-    """A figure of a check that the number pad asks for, in its core unit; `drop_from` names the figure above it."""
+    """A figure of a check that the number pad asks for, in its core unit; `drop_from` names the figure above it. `near` are figures
+    that are likely, counted from the figure `near_from` where that is named."""
 
     name: str
     title: str
@@ -65,6 +67,8 @@ class PadField:
     kind: Literal["figure", "sides"]
     is_optional: bool
     drop_from: str | None
+    near: tuple[float, ...]
+    near_from: str | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -246,7 +250,8 @@ def short_item(item: Item) -> ShortItem:
     return ShortItem(id=item.id, challenge=item.challenge, response=item.response)
 
 
-def _pad_field(field: Field) -> PadField:
+def _pad_field(profile: Profile, check: str, field: Field) -> PadField:
+    is_back = field.name == "restored_rpm"
     return PadField(
         name=field.name,
         title=field.title,
@@ -254,6 +259,8 @@ def _pad_field(field: Field) -> PadField:
         kind=field.kind,
         is_optional=field.is_optional,
         drop_from=field.drop_from,
+        near=near_figures(profile, check, field.name),
+        near_from="base_rpm" if is_back else field.drop_from,
     )
 
 
@@ -274,7 +281,7 @@ def describe_item(profile: Profile, item: Item, state: FlightState, now: Sample 
         check=item.check,
         check_title=title_of(item.check) if item.check else None,
         manual=item.manual if typed else None,
-        fields=tuple(_pad_field(field) for field in typed.fields) if typed else (),
+        fields=tuple(_pad_field(profile, typed.kind, field) for field in typed.fields) if typed else (),
         watch=item.watch,
         where=item.where,
         mistaken_for=item.mistaken_for,
