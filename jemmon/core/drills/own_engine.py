@@ -17,6 +17,7 @@ from ..bench import Bench
 _SETTLES_S, _SIDE_S, _HEAT_S = 20.0, 10.0, 15.0
 _TRIES = 14  # of the throttle for run-up speed: halved each time, 1/16,000 of its travel
 _MOST_TURNS = 12
+_NEVER = ("Warm-up, EGT and CHT levels, the prime that it likes: as the type's",)
 _FIRST_STEP = 0.02  # of a constant, as a share: a drop then moves by several RPM
 
 
@@ -96,9 +97,8 @@ def fit_engine(profile: Profile, flown: Sequence[Sequence[Mapping[str, Any]]]) -
     shown = {row.title: _shown(flown, row) for row in _FIGURES if row.can(section)}
     known = [row for row in _FIGURES if shown.get(row.title)]
     missing = tuple(f"{row.title}: no flight shows it" for row in _FIGURES if row.can(section) and row not in known)
-    never = ("Warm-up, EGT and CHT levels, the prime that it likes: as the type's",)
     if not known:
-        return OwnEngine(constants={}, figures=(), not_fitted=(*missing, *never))
+        return OwnEngine(constants={}, figures=(), not_fitted=(*missing, *_NEVER))
     wanted = np.array([float(np.median(shown[row.title])) for row in known])
     base = _shown(flown, _Figure("mag_check", "base_rpm", "", "", 1, 1, _any))
     run_up_rpm = float(np.median(base)) if base else float(profile.find_limit("runup_rpm") or 1800.0)
@@ -113,25 +113,32 @@ def fit_engine(profile: Profile, flown: Sequence[Sequence[Mapping[str, Any]]]) -
     found = least_squares(
         lambda shares: given(shares) - wanted, start, bounds=bounds, diff_step=_FIRST_STEP, max_nfev=_MOST_TURNS
     )
-    before, after = given(start), given(found.x)
-    rows = zip(known, wanted, before, after, strict=True)
+    constants = zip(known, found.x, strict=True)
     return OwnEngine(
-        constants={
-            row.constant: round(float(section[row.constant]) * float(share), 5)
-            for row, share in zip(known, found.x, strict=True)
-        },
-        figures=tuple(
-            FittedFigure(
-                title=row.title,
-                shown=round(float(want), 1),
-                before=round(float(old), 1),
-                after=round(float(new), 1),
-                left=round(float(new - want), 1),
-                flights=len(shown[row.title]),
-            )
-            for row, want, old, new in rows
-        ),
-        not_fitted=(*missing, *never),
+        constants={row.constant: round(float(section[row.constant]) * float(share), 5) for row, share in constants},
+        figures=_fitted(known, shown, wanted, given(start), given(found.x)),
+        not_fitted=(*missing, *_NEVER),
+    )
+
+
+def _fitted(
+    known: Sequence[_Figure],
+    shown: Mapping[str, Sequence[float]],
+    wanted: np.ndarray,
+    before: np.ndarray,
+    after: np.ndarray,
+) -> tuple[FittedFigure, ...]:
+    rows = zip(known, wanted.tolist(), before.tolist(), after.tolist(), strict=True)
+    return tuple(
+        FittedFigure(
+            title=row.title,
+            shown=round(want, 1),
+            before=round(old, 1),
+            after=round(new, 1),
+            left=round(new - want, 1),
+            flights=len(shown[row.title]),
+        )
+        for row, want, old, new in rows
     )
 
 
