@@ -161,3 +161,31 @@ def test_a_controller_learns_a_lever_by_moving_it_once(page: Page, server):
     pilot = Cockpit(page, server.base_url)
     page.evaluate("window.axes = [0, 0]")
     pilot.wait_for(lambda f: abs(f["levers"]["throttle"] - 0.5) < 0.03)
+
+
+SPEAKS = """
+window.said = []
+window.SpeechSynthesisUtterance = function (text) { this.text = text }
+Object.defineProperty(window, 'speechSynthesis', { value: { cancel() {}, speak(one) { window.said.push(one.text) } } })
+"""
+
+
+@pytest.mark.parametrize(
+    ("choice", "says_items", "says_alarms"),
+    [
+        ("Nothing", False, False),
+        ("Alarms", False, True),
+        ("Items, verdicts and alarms", True, True),
+    ],
+)
+def test_the_device_speaks_what_was_chosen(page: Page, server, choice, says_items, says_alarms):
+    page.add_init_script(SPEAKS)
+    page.goto(f"{server.base_url}/settings")
+    page.get_by_role("button", name=choice, exact=True).click()
+    student = Student(page, server.base_url)
+    student.begin("The alternator that does not charge", speed=10)
+    student.needle("volts_v", lambda volts: volts < 26)
+    expect(page.locator(".spoken [aria-live=assertive]")).to_contain_text("Bus voltage low")
+    said = page.evaluate("window.said")
+    assert any("Position" in words for words in said) is says_items, said
+    assert ("Bus voltage low" in said) is says_alarms, said

@@ -2,13 +2,16 @@
 import { ref, watch } from 'vue'
 import type { Frame } from '@/api/schema'
 import { useDisplay } from '@/parts/display'
+import { useVoice } from './voice'
 
-/** What a screen reader says by itself: a new item and a verdict once, a stop at once; never a clock or a figure that lives. */
+/** What a screen reader says by itself, and the browser's voice where it is wanted: a new item and a verdict once, a stop and a needle
+ * out of its limits at once; never a clock or a figure that lives. */
 const props = defineProps<{
   /** The newest frame. */
   frame: Frame
 }>()
 const display = useDisplay()
+const { say } = useVoice()
 const calm = ref('')
 const urgent = ref('')
 watch(
@@ -39,6 +42,26 @@ watch(
     else calm.value = say
   },
 )
+watch(
+  () => props.frame.power_loss?.at_s,
+  () => {
+    const loss = props.frame.power_loss
+    if (loss) urgent.value = `${loss.engine} power lost. ${display.sentence(loss.say)}`.trim()
+  },
+)
+const outside = () =>
+  props.frame.instruments
+    .filter((one) => one.state === 'low' || one.state === 'high')
+    .map((one) => `${one.label} ${one.state}`)
+watch(
+  () => outside().join(', '),
+  (now, before) => {
+    const fresh = now.split(', ').filter((one) => one && !before.split(', ').includes(one))
+    if (fresh.length) urgent.value = fresh.join(', ')
+  },
+)
+watch(calm, (words) => say(words, false), { immediate: true })
+watch(urgent, (words) => say(words, true))
 </script>
 
 <template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
+import { useVoice, VOICES } from '@/flight/voice'
 import PageFrame from '@/parts/PageFrame.vue'
 import DeletedFlights from './DeletedFlights.vue'
 import InstrumentAddress from './InstrumentAddress.vue'
@@ -8,6 +9,7 @@ import UnitChoices from './UnitChoices.vue'
 /** What is set once: who flies from where, the units of the cockpit, the engine instrument; a copy of everything. */
 const pilot = useLocalStorage('pilot', '')
 const field = useLocalStorage('home_field', 'ZZLK')
+const { voice } = useVoice()
 </script>
 
 <template>
@@ -27,6 +29,21 @@ const field = useLocalStorage('home_field', 'ZZLK')
       <section aria-labelledby="units">
         <h2 id="units">Units</h2>
         <UnitChoices />
+      </section>
+      <section aria-labelledby="voice">
+        <h2 id="voice">Spoken by this device</h2>
+        <p class="voices" role="group" aria-labelledby="voice">
+          <button
+            v-for="(say, name) in VOICES"
+            :key="name"
+            type="button"
+            :aria-pressed="voice === name"
+            @click="voice = name"
+          >
+            {{ say }}
+          </button>
+        </p>
+        <p class="soft">By the browser's own voices; an alarm cuts off what is being said.</p>
       </section>
       <section aria-labelledby="instrument">
         <h2 id="instrument">Engine instrument</h2>
@@ -54,6 +71,11 @@ const field = useLocalStorage('home_field', 'ZZLK')
   display: flex;
   flex-wrap: wrap;
   gap: 10px 20px;
+}
+.voices {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
 }
 h2 {
   font-size: 22px;
