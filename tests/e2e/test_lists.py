@@ -172,6 +172,23 @@ def test_a_run_up_by_hand_is_a_tap_a_figure_and_a_slip_is_taken_back_in_one(page
     assert "60" in found["because"]
 
 
+def test_a_pedal_is_learned_by_pressing_it_once_and_does_done_whatever_has_the_focus(page: Page, server):
+    page.goto(f"{server.base_url}/settings")
+    page.get_by_role("button", name="Done: learn a key or pedal").click()
+    page.keyboard.press("F8")
+    expect(page.get_by_role("button", name="Done: F8")).to_be_visible()
+    page.get_by_role("button", name="Back: learn a key or pedal").click()
+    page.keyboard.press("F9")
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin(by_hand=True)
+    first = pilot.frame()["item"]["id"]
+    page.get_by_role("button", name="Emergency").focus()
+    page.keyboard.press("F8")
+    pilot.wait_for(lambda f: f["item"]["id"] != first)
+    page.keyboard.press("F9")
+    pilot.wait_for(lambda f: f["item"]["id"] == first)
+
+
 def test_needles_of_a_pulled_instrument_are_called_old_within_two_seconds(page: Page, server):
     port = free_port()
     device = subprocess.Popen([sys.executable, "-m", "jemmon.cli", "device", "--port", str(port), "--speed", "4"])

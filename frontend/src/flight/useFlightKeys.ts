@@ -3,6 +3,7 @@ import type EngineLevers from '@/practice/EngineLevers.vue'
 import { useLeverKeys } from '@/practice/leverKeys'
 import type ManualEntry from './ManualEntry.vue'
 import { useFlight } from './flight'
+import { useLearnedKeys } from './learnedKeys'
 import { useKeys } from './useKeys'
 
 interface Screen {
@@ -48,5 +49,6 @@ export function useFlightKeys({ go, card, isTyping, pad, levers }: Screen) {
       ...leverKeys.pressed,
     },
     leverKeys.released,
+    useLearnedKeys(),
   )
 }

@@ -5,11 +5,12 @@ const SECOND_PRESS_MS = 300
 /** What space and Enter press by themselves, where they have the focus. */
 const PRESSED_BY_ITSELF = 'button, a, summary'
 
-/** Call `actions[key]` for keys pressed outside of inputs. A key acts on what has the focus: space and Enter on a button press
+/** Call `actions[key]` for keys pressed outside of inputs; `stands` says for which key a learned one is pressed, whatever has the focus. A key acts on what has the focus: space and Enter on a button press
  * that and nothing else, arrows move the slider in focus. A held key acts once; space not twice within 300 ms. */
 export function useKeys(
   actions: Record<string, (event: KeyboardEvent) => void>,
   released: Record<string, () => void> = {},
+  stands: (code: string) => string | undefined = () => undefined,
 ) {
   let lastSpace = 0
 
@@ -17,8 +18,9 @@ export function useKeys(
     const target = event.target as HTMLElement
     if (target.matches('input:not([type=range]), textarea, select') || event.ctrlKey || event.metaKey || event.altKey)
       return
-    if ((event.key === ' ' || event.key === 'Enter') && target.closest(PRESSED_BY_ITSELF)) return
-    const key = event.key.length === 1 ? event.key.toLowerCase() : event.key
+    const other = stands(event.code)
+    if (!other && (event.key === ' ' || event.key === 'Enter') && target.closest(PRESSED_BY_ITSELF)) return
+    const key = other ?? (event.key.length === 1 ? event.key.toLowerCase() : event.key)
     const action = actions[key] ?? (/^[0-9]$/.test(key) ? actions['digit'] : undefined)
     if (!action) return
     event.preventDefault()

@@ -4,6 +4,7 @@ import { useVoice, VOICES } from '@/flight/voice'
 import PageFrame from '@/parts/PageFrame.vue'
 import DeletedFlights from './DeletedFlights.vue'
 import InstrumentAddress from './InstrumentAddress.vue'
+import KeyLearning from './KeyLearning.vue'
 import UnitChoices from './UnitChoices.vue'
 
 /** What is set once: who flies from where, the units of the cockpit, the engine instrument; a copy of everything. */
@@ -44,6 +45,10 @@ const { voice } = useVoice()
           </button>
         </p>
         <p class="soft">By the browser's own voices; an alarm cuts off what is being said.</p>
+      </section>
+      <section aria-labelledby="keys">
+        <h2 id="keys">Keys and pedals</h2>
+        <KeyLearning />
       </section>
       <section aria-labelledby="instrument">
         <h2 id="instrument">Engine instrument</h2>
