@@ -3,6 +3,7 @@ must rest on is written beside its pilots in tests/drills, and was read through 
 
 import json
 import re
+from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
 
@@ -91,6 +92,16 @@ def test_what_a_drill_asks_for_is_on_the_screen_and_a_surprise_tells_nothing_by_
     assert "fp_psi" in draw(DRILLS["engine-pump"], 1).needles
     assert draw(DRILLS["no-oil-pressure"], 1).needles == ("oil_p_psi", "rpm"), "what its rules read"
     assert len({drawn_drill(ALL["surprise-fast-cruise"], seed).needles for seed in range(30)}) == 1
+
+
+@pytest.mark.parametrize("name", sorted(name for name in DRILLS if draw(DRILLS[name], 1).settle_s > 0))
+def test_a_drill_with_a_running_engine_begins_with_one_that_runs_well(name):
+    drill = draw(DRILLS[name], 1)
+    flown = fly(replace(drill, length_s=5.0, happens=()), PROFILES[drill.aircraft].bench, PilotScript.from_json([]), 1)
+    speed = flown.columns.get("rpm", flown.columns.get("rpm_pct"))
+    assert speed[0] > (20 if "rpm_pct" in flown.columns else 500)
+    assert flown.columns["ff_gph"][0] > 0.3
+    assert flown.columns.get("fp_psi", np.array([9.0]))[0] > 0.3
 
 
 @pytest.mark.parametrize("name", SURPRISES)
