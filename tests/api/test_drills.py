@@ -120,6 +120,7 @@ def test_a_moment_is_flown_again_as_a_flight_of_its_own(client):
     seat.client, seat.count, seat.engine, seat.flight = client, 0, 1, "d2"
     frame = seat.until(lambda f: f["at_s"] > 8.5 and needle(f, "rpm") < 1e9)
     assert 1500 < needle(frame, "rpm") < 2500, "as it was at that moment"
+    seat.until(lambda f: needle(f, "volts_v") < 26)
     seat.tell("say", "alternator")
     seat.tell("decide", "taxi_back")
     again = seat.debrief()

@@ -117,6 +117,12 @@ def test_in_one_of_four_surprises_nothing_happens_and_to_say_so_is_right(name):
     assert flown_by(name, [{"at": 20, "decide": "land_soon"}, {"at": 21, "end": True}], quiet[0]).total == 0
 
 
+def test_who_ends_a_drill_before_anything_happened_has_noticed_nothing():
+    early = [{"at": 1, "say": "alternator"}, {"at": 2, "decide": "taxi_back"}, {"at": 3, "set": {"throttle": 0.1}}]
+    found = flown_by("no-charge", [*early, {"at": 4, "end": True}], 1)
+    assert (found.cue_s, found.by_skill["notice"], found.fact) == (None, 0, "seen_late")
+
+
 def test_who_names_every_cause_has_named_the_last():
     steps = [{"at": 10 + n, "say": cause} for n, cause in enumerate(["magneto", "plug", "healthy"])]
     assert flown_by("dead-magneto", steps, 1).by_skill["cause"] == 0

@@ -162,7 +162,7 @@ def _to(before: float, after: float, kind: Kind) -> str:
 
 
 def _shown(flown: FlownDrill, profile: Profile, drill: Drill) -> Iterator[DebriefLine]:
-    for finding in Scene(flown, profile, drill.cue).findings():
+    for finding in Scene(flown, profile, drill).findings():
         yield DebriefLine(at_s=finding.end_s, kind="shown", says=f"{title_of(finding.kind)}: {finding.because}")
 
 

@@ -10,7 +10,7 @@ from ..aircraft import Profile
 from ..judgement.judge import judge
 from ..trace.finding import Finding
 from .conditions import holds
-from .drill import Rule
+from .drill import Drill, Rule
 from .flown import FlownDrill
 
 
@@ -31,14 +31,19 @@ class Scene:
     """A flown drill as rules read it: its columns, the moment of the cue [s] (None where it never came), and what the
     judgement finds in it, judged once and only where a rule asks."""
 
-    def __init__(self, flown: FlownDrill, profile: Profile, cue: Mapping[str, Any] | None):
+    def __init__(self, flown: FlownDrill, profile: Profile, drill: Drill):
         self.time_s, self.values = flown.time_s, flown.values()
         self._flown, self._profile = flown, profile
         self._findings: list[Finding] | None = None
-        if cue is not None:
-            self.cue_s = self.first(cue, 0.0)
-        else:
-            self.cue_s = flown.happened[0].at_s if flown.happened else 0.0
+        self.cue_s = self._cue_s(drill, flown)
+
+    def _cue_s(self, drill: Drill, flown: FlownDrill) -> float | None:
+        """Return from when something can be noticed [s]: as the drill says, else as something happens, else from the beginning."""
+        if drill.cue is not None:
+            return self.first(drill.cue, 0.0)
+        if flown.happened:
+            return flown.happened[0].at_s
+        return None if drill.happens else 0.0
 
     def findings(self) -> list[Finding]:
         """Return what the judgement finds in this flight."""

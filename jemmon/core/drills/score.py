@@ -84,7 +84,7 @@ def score(drill: Drill, flown: FlownDrill, profile: Profile) -> DrillScore:
         Raises:
             DrillError: a rule reads a signal that this aircraft does not have.
     """
-    scene = Scene(flown, profile, drill.cue)
+    scene = Scene(flown, profile, drill)
     found = [(rule, met(rule, scene)) for rule in drill.rules]
     rules = tuple(
         ScoredRule(
