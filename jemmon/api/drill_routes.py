@@ -47,8 +47,7 @@ def begin_drill_flight(drill_id: str, body: DrillFlight) -> Frame:
 @route(bp, "POST", "/flights/<flight_id>/again", body=DrillAgain, answer=Frame, statuses=(201,), fails=(409,))
 def fly_again(flight_id: str, body: DrillAgain) -> Frame:
     """Fly a drill again from a moment of it: a new flight that names the first; nothing of that one changes."""
-    drill, _ = begin_again(_hangar().database, flight_id, body.from_s)
-    return _begun(drill, body.id, body.pilot)
+    return _begun(begin_again(_hangar().database, flight_id, body.from_s), body.id, body.pilot)
 
 
 def _begun(drill: BegunDrill, flight_id: str, pilot: str) -> Frame:

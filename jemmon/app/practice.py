@@ -115,8 +115,8 @@ def begin_drill(name: str, seed: int | None) -> BegunDrill:
     return BegunDrill(id=name, seed=seed, drill=drawn_drill(shipped_drills()[name], seed))
 
 
-def begin_again(database: Database, flight_id: str, from_s: float) -> tuple[BegunDrill, Trace]:
-    """Return the drill of a kept flight from a moment of it [s] on, and that flight's needles and levers up to there.
+def begin_again(database: Database, flight_id: str, from_s: float) -> BegunDrill:
+    """Return the drill of a kept flight from a moment of it [s] on.
 
     Raises:
         NotFound: there is no such flight. Conflict: it was no drill, or shows nothing.
@@ -127,7 +127,7 @@ def begin_again(database: Database, flight_id: str, from_s: float) -> tuple[Begu
     if begun is None or trace is None:
         raise Conflict("This flight was not a drill: no moment of it can be flown again.")
     drill = drill_of_kept(begun.kept)
-    return BegunDrill(id=begun.drill, seed=begun.seed, drill=drill, parent=flight_id, from_s=from_s), trace
+    return BegunDrill(id=begun.drill, seed=begun.seed, drill=drill, parent=flight_id, from_s=from_s)
 
 
 def begun_of(events: Sequence[Event]) -> DrillBegun | None:

@@ -2,7 +2,9 @@
 must rest on is written beside its pilots in tests/drills, and was read through by hand."""
 
 import json
+import random
 import re
+from contextlib import suppress
 from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
@@ -10,7 +12,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from jemmon.core.base.errors import DrillError, ScriptError
+from jemmon.core.base.errors import CoreError, DrillError, ScriptError
 from jemmon.core.bench import Bench
 from jemmon.core.bench.faults import BY_NAME
 from jemmon.core.drills import SKILLS, PilotScript, draw, fly, score
@@ -20,6 +22,8 @@ from jemmon.core.drills.drill import HEALTHY, with_words, words_of
 from jemmon.core.drills.flown import FlownDrill, Told
 from jemmon.core.drills.pilot import ScriptedHands
 from jemmon.core.drills.repeats import progress, repeat_of
+from jemmon.core.drills.rules import KINDS as RULES
+from jemmon.core.drills.schema import RULE_NEEDS
 from jemmon.core.drills.score import WELL_FLOWN
 from jemmon.core.drills.stage import Stage
 from jemmon.core.judgement.registry import title_of
@@ -205,6 +209,9 @@ def test_a_scripted_pilot_waits_and_goes_on():
         ([{"at": 1, "say": "gremlins"}], "no 'gremlins' to say"),
         ([{"at": 1, "set": {"flaps": 1}}], "no lever 'flaps'"),
         ([{"when": {"of": "torque_nm", "above": 1}}], "no signal and no lever 'torque_nm'"),
+        ([{"when": {"of": "mag", "above": 1}}], "'mag' has places, no figures"),
+        ([{"at": 1, "set": {"mixture": None}}], "cannot be set to None"),
+        ([{"at": 1, "set": {"mixture": [1]}}], "cannot be set to [1]"),
     ],
 )
 def test_a_script_that_a_pilot_cannot_do_is_refused_in_words(steps, says):
@@ -215,16 +222,27 @@ def test_a_script_that_a_pilot_cannot_do_is_refused_in_words(steps, says):
 @pytest.mark.parametrize(
     ("change", "says"),
     [
-        ({"rules": []}, "at least one row"),
-        ({"level": 4}, "one of 1, 2, 3"),
-        ({"length_s": 2}, "must be within 5"),
-        ({"speed": 1}, "unknown part 'speed'"),
+        ({"rules": []}, "rules: [] should be non-empty"),
+        ({"level": 4}, "level: 4 is not one of [1, 2, 3]"),
+        ({"length_s": 2}, "length_s: 2 is less than the minimum of 5"),
+        ({"speed": 1}, "'speed' was unexpected"),
         ({"cause": "gremlins"}, "not among those"),
-        ({"decisions": ["panic"]}, "no decision 'panic'"),
-        ({"happens": [{"fault": "dead_alternator"}]}, "either `at` or `when`"),
-        ({"rules": [{"fact": "a", "rule": "luck", "skill": "order", "instead": "x"}]}, "no rule 'luck'"),
-        ({"rules": [{"fact": "a", "rule": "done", "skill": "speed", "instead": "x"}]}, "no skill 'speed'"),
+        ({"decisions": ["panic"]}, "decisions.0: 'panic' is not one of"),
+        ({"happens": [{"fault": "dead_alternator"}]}, "happens.0"),
+        (
+            {"rules": [{"fact": "a", "rule": "luck", "skill": "order", "instead": "x"}]},
+            "rules.0.rule: 'luck' is not one of",
+        ),
+        (
+            {"rules": [{"fact": "a", "rule": "done", "skill": "speed", "instead": "x", "what": {"say": "*"}}]},
+            "rules.0.skill: 'speed' is not one of",
+        ),
+        (
+            {"rules": [{"fact": "a", "rule": "within", "skill": "stop", "instead": "x", "what": {}}]},
+            "'good_s' is a required",
+        ),
         ({"cue": {"of": "rpm"}}, "no above, below or is"),
+        ({"cue": {"say": 3}}, "hold a word"),
     ],
 )
 def test_a_drill_that_is_not_one_is_refused_in_words(change, says):
@@ -299,3 +317,39 @@ def test_the_debrief_tells_what_was_true_done_and_right_in_order_of_time():
 )
 def test_a_step_is_told_in_words(step, says):
     assert says_of_step(step) == says
+
+
+def test_every_kind_of_rule_that_a_drill_may_name_is_scored():
+    assert RULE_NEEDS.keys() == RULES.keys()
+
+
+JUNK = (None, "x", -1, [], {}, [1], True, 1e99)
+
+
+def places(value, path=()):
+    """Yield the place of every part of plain data."""
+    yield path
+    rows = value.items() if isinstance(value, dict) else enumerate(value) if isinstance(value, list) else ()
+    for key, part in rows:
+        yield from places(part, (*path, key))
+
+
+def with_junk(body: dict, path: tuple, junk) -> dict:
+    made = json.loads(json.dumps({**body, **({} if "surprise_of" in body else {"length_s": 5, "settle_s": 0})}))
+    part = made
+    for key in path[:-1]:
+        part = part[key]
+    part[path[-1]] = junk
+    return made
+
+
+@pytest.mark.parametrize("name", ["no-charge", "twin-rolling", "tank-run-dry", "lean-at-peak", "surprise-run-up"])
+def test_whatever_is_wrong_with_a_drill_is_said_and_never_a_crash(name):
+    chance = random.Random(name)
+    for path in [one for one in places(ALL[name]) if one]:
+        body = with_junk(ALL[name], path, chance.choice(JUNK))
+        with suppress(CoreError):  # any other error is a crash, and fails here
+            drill = drawn_drill(body, 1)
+            profile = PROFILES.get(drill.aircraft)
+            if profile is not None and drill.length_s <= 60:
+                score(drill, fly(drill, profile.bench, PilotScript.from_json([]), 1), profile)

@@ -180,7 +180,7 @@ class Bench:
             return float(MAG_POSITIONS.index(str(value)))
         if isinstance(value, str) and value in positions:
             return positions[value]
-        if isinstance(value, str) or not 0 <= float(value) <= 1:
+        if not isinstance(value, int | float) or not 0 <= float(value) <= 1:
             named = f", or is one of {', '.join(positions)}" if positions else ""
             raise ScriptError(f"Lever {name!r} cannot be set to {value!r}; it goes from 0 to 1{named}.")
         return float(value) if kind is Kind.LEVER or positions else float(bool(value))

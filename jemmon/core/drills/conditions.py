@@ -65,6 +65,8 @@ def _bounded(condition: Mapping[str, Any], values: Values) -> Any:
     if name not in values:
         raise DrillError(f"There is no signal and no lever {name!r} on this aircraft.", name)
     value = values[name]
+    if "is" not in condition and np.asarray(value).dtype.kind in "OU":
+        raise DrillError(f"{name!r} has places, no figures: ask what it `is`.", name)
     found: Any = np.full(np.shape(value), True)
     if "above" in condition:
         found = found & (value > condition["above"])
@@ -95,8 +97,8 @@ def check_condition(condition: object, where: str) -> None:
         check_condition(condition["not"], f"{where}, not")
         return
     if "say" in condition or "decide" in condition:
-        if len(condition) > 1:
-            raise DrillError(f"{where}: `say` and `decide` stand alone in a condition.", where)
+        if len(condition) > 1 or not all(isinstance(word, str) for word in condition.values()):
+            raise DrillError(f"{where}: `say` and `decide` hold a word and stand alone in a condition.", where)
         return
     _check_bounds(condition, where)
 
@@ -108,6 +110,8 @@ def _check_bounds(condition: Mapping[str, Any], where: str) -> None:
         raise DrillError(f"{where}: the condition has {part}; known are of, above, below, is.", where)
     if not condition.keys() & set(_BOUNDS):
         raise DrillError(f"{where}: the condition on {condition['of']!r} has no above, below or is.", where)
+    if not isinstance(condition.get("is", ""), str | int | float):
+        raise DrillError(f"{where}: `is` holds a word, a figure, true or false.", where)
     for bound in ("above", "below"):
         if bound in condition:
             checked_number(f"{where}: `{bound}`", condition[bound], DrillError)

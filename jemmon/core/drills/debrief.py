@@ -10,9 +10,10 @@ from ..aircraft import Profile
 from ..bench.faults import FAULTS
 from ..judgement.registry import title_of
 from ..trace.signals import Kind, engine_of, reading_row
-from .drill import DECISIONS, SKILLS, Drill
+from .drill import Drill
 from .flown import FlownDrill
 from .rules import Scene
+from .schema import DECISIONS, SKILLS
 from .score import WELL_FLOWN, DrillScore, Noticed, score
 
 LineKind = Literal["true", "done", "shown", "method"]

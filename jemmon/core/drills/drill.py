@@ -6,54 +6,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, replace
 from typing import Any
 
-from ..base.errors import DrillError, checked_number
-from ..base.names import check_known
+from ..base.errors import DrillError
 from ..trace.signals import BY_COLUMN, engine_of, reading_row
 from .conditions import check_condition, names_in
+from .schema import DECISIONS, DRILL_SCHEMA, SURPRISE_SCHEMA, check_form
 
-SKILLS = {
-    "notice": "Seen in time",
-    "cause": "The right cause",
-    "order": "The right order",
-    "limits": "Limits kept",
-    "put_back": "Put back what was moved",
-    "stop": "When to stop",
-    "target": "The engine as it should be",
-}
-"""What a pilot learns by drills, and what each is called."""
-
-DECISIONS = {
-    "go_on": "Go on",
-    "again": "Do the check again",
-    "taxi_back": "Taxi back, have it looked at",
-    "stop_engine": "Stop the engine",
-    "stop_take_off": "Stop the take-off",
-    "land_ahead": "Land ahead",
-    "land_soon": "Land at the nearest field",
-    "fly_on_one": "Fly on with one engine",
-}
-"""What a pilot may decide in a drill, and what each is called."""
-
-LEVELS = (1, 2, 3)
-"""From first steps to hard."""
-
-KINDS = (
-    *("Surprise", "Starts", "Warm-up", "Run-up", "Take-off", "Climb", "Cruise", "Leaning", "Descent"),
-    *("Twin", "Helicopter", "Controls"),
-)
-"""The kinds of drills in the order of a flight, surprises first."""
-_LONGEST_S = 3600.0
+_OF_RULE = ("what", "from", "until", "once")  # the conditions of a rule, beside its steps
 _TEXTS = ("id", "title", "aim", "kind", "aircraft", "phase", "check")
-_PARTS = {
-    *_TEXTS,
-    *("level", "length_s", "settle_s", "cause", "causes", "decisions", "varies", "begins", "path", "path_from"),
-    *("happens", "cue", "rules", "watch"),
-}
-_RULE_PARTS = {
-    *("fact", "rule", "skill", "weight", "instead", "what", "from", "until", "for_s", "good_s", "late_s"),
-    *("steps", "once", "finding", "where", "noticed"),
-}
-RULES = ("within", "done", "never", "order", "at_end", "finding")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -106,9 +65,10 @@ def draw(body: object, seed: int) -> Drill:
         Raises:
             DrillError: what is wrong with it and where.
     """
-    if not isinstance(body, dict):
-        raise DrillError("A drill is an object; this is not one.")
-    _check_parts(body)
+    check_form(body, DRILL_SCHEMA)
+    assert isinstance(body, dict)
+    _check_conditions(body)
+    _check_cause(body)
     drawn: dict[str, Any] = with_words(body, words_of(body, seed))
     happens = _at_moments(drawn.get("happens", []), random.Random(f"when in {body['id']} {seed}"))
     return Drill(
@@ -135,7 +95,7 @@ def _needles(drawn: Mapping[str, Any]) -> tuple[str, ...]:
     found: list[str] = list(drawn.get("watch", ()))
     parts = [drawn["cue"]] if "cue" in drawn else []
     for row in drawn["rules"]:
-        parts += [row[name] for name in ("what", "from", "until", "once") if name in row] + row.get("steps", [])
+        parts += [row[name] for name in _OF_RULE if name in row] + row.get("steps", [])
     for part in parts:
         found += [name for name in sorted(names_in(part)) if name not in found]
     return tuple(name for name in found if engine_of(name)[1] in BY_COLUMN and not _is_path(name))
@@ -196,8 +156,8 @@ def draw_surprise(body: object, known: Mapping[str, Mapping[str, Any]], seed: in
         Raises:
             DrillError: it names a drill that there is not, or drills of different aircraft or phases.
     """
-    if not isinstance(body, dict) or not isinstance(body.get("surprise_of"), list) or not body["surprise_of"]:
-        raise DrillError("A surprise names the drills that it may be in `surprise_of`.")
+    check_form(body, SURPRISE_SCHEMA)
+    assert isinstance(body, dict)
     if missing := [name for name in body["surprise_of"] if name not in known]:
         raise DrillError(f"{body['id']}: there is no drill {missing[0]!r}.", str(missing[0]))
     drills = [draw(dict(known[name]), seed) for name in body["surprise_of"]]
@@ -257,71 +217,18 @@ def _rule(row: Mapping[str, Any]) -> Rule:
     )
 
 
-def _check_parts(body: Mapping[str, Any]) -> None:
-    where = str(body.get("id", "the drill"))[:40]
-    if unknown := sorted(body.keys() - _PARTS):
-        raise DrillError(f"{where} has an unknown part {unknown[0]!r}; known are {', '.join(sorted(_PARTS))}.", where)
-    for name in (*_TEXTS, "level", "length_s", "begins", "rules"):
-        if name not in body:
-            raise DrillError(f"{where} has no {name!r}.", where)
-    for name in _TEXTS:
-        if not isinstance(body.get(name, ""), str):
-            raise DrillError(f"{where}: {name!r} must be a text.", where)
-    checked_number(f"{where}: `length_s`", body["length_s"], DrillError, lowest=5, highest=_LONGEST_S)
-    if body["level"] not in LEVELS:
-        raise DrillError(f"{where}: the level is {body['level']!r}; it must be one of 1, 2, 3.", where)
-    check_known(f"{where}: `kind`", body["kind"], KINDS, DrillError)
-    checked_number(f"{where}: `settle_s`", body.get("settle_s", 0), DrillError, lowest=0, highest=_LONGEST_S)
-    _check_words(body, where)
-    for name in ("cue", "path_from"):
-        if name in body:
-            check_condition(body[name], f"{where}: {name}")
-    for number, step in enumerate(body.get("happens", []), 1):
-        _check_happening(step, f"{where}: happening {number}")
-    for number, row in enumerate(_checked_list(body, "rules", where), 1):
-        _check_rule(row, f"{where}: rule {number}")
+def _check_conditions(body: Mapping[str, Any]) -> None:
+    named = [(name, body[name]) for name in ("cue", "path_from") if name in body]
+    named += [(f"happens.{n}.when", step["when"]) for n, step in enumerate(body.get("happens", ())) if "when" in step]
+    for number, row in enumerate(body["rules"]):
+        where = f"rules.{number}"
+        named += [(f"{where}.{name}", row[name]) for name in _OF_RULE if name in row]
+        named += [(f"{where}.steps.{place}", step) for place, step in enumerate(row.get("steps", ()))]
+    for where, condition in named:
+        check_condition(condition, where)
 
 
-def _check_words(body: Mapping[str, Any], where: str) -> None:
-    causes = body.get("causes", {})
-    if body.get("cause") and "{" not in body["cause"] and body["cause"] not in causes:
-        raise DrillError(f"{where}: its cause {body['cause']!r} is not among those that a pilot may name.", where)
-    for decision in body.get("decisions", ()):
-        if decision not in DECISIONS:
-            raise DrillError(f"{where}: no decision {decision!r}; known are {', '.join(DECISIONS)}.", where)
-
-
-def _checked_list(body: Mapping[str, Any], name: str, where: str) -> Sequence[Any]:
-    found = body[name]
-    if not isinstance(found, list) or not found:
-        raise DrillError(f"{where}: {name!r} must be a list with at least one row.", where)
-    return found
-
-
-def _check_happening(step: object, where: str) -> None:
-    if not isinstance(step, dict) or ("at" in step) == ("when" in step):
-        raise DrillError(f"{where} needs either `at` or `when`.", where)
-    if "when" in step:
-        check_condition(step["when"], where)
-    moments = step.get("at", 0)
-    for at in moments if isinstance(moments, list) else [moments]:
-        checked_number(f"{where}: `at`", at, DrillError, lowest=0, highest=_LONGEST_S)
-
-
-def _check_rule(row: object, where: str) -> None:
-    if not isinstance(row, dict):
-        raise DrillError(f"{where} must be an object.", where)
-    if unknown := sorted(row.keys() - _RULE_PARTS):
-        raise DrillError(f"{where} has an unknown part {unknown[0]!r}.", where)
-    for name in ("fact", "rule", "skill", "instead"):
-        if not isinstance(row.get(name), str):
-            raise DrillError(f"{where} has no {name!r}.", where)
-    if row["rule"] not in RULES:
-        raise DrillError(f"{where}: no rule {row['rule']!r}; known are {', '.join(RULES)}.", where)
-    if row["skill"] not in SKILLS:
-        raise DrillError(f"{where}: no skill {row['skill']!r}; known are {', '.join(SKILLS)}.", where)
-    for name in ("what", "from", "until", "once"):
-        if name in row:
-            check_condition(row[name], f"{where}: {name}")
-    for number, step in enumerate(row.get("steps", []), 1):
-        check_condition(step, f"{where}: step {number}")
+def _check_cause(body: Mapping[str, Any]) -> None:
+    cause = body.get("cause", "")
+    if cause and "{" not in cause and cause not in body.get("causes", {}):
+        raise DrillError(f"{body['id']}: its cause {cause!r} is not among those that a pilot may name.", "cause")

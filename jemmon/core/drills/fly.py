@@ -6,9 +6,10 @@ from typing import Any
 from ..base.errors import ScriptError
 from ..bench import Bench, Sensors
 from ..bench.script import apply_step
-from .drill import DECISIONS, Drill
+from .drill import Drill
 from .flown import TELLS, FlownDrill, Told, of_rows
 from .pilot import PilotScript, ScriptedHands
+from .schema import DECISIONS
 from .stage import Stage, actions_of
 
 _RATE_HZ = 4.0  # as the flight screen's needles are kept

@@ -4,9 +4,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..aircraft import Profile
-from .drill import SKILLS, Drill, Rule
+from .drill import Drill, Rule
 from .flown import FlownDrill
 from .rules import Met, Scene, met
+from .schema import SKILLS
 
 WELL_FLOWN = "well_flown"
 _LOST = 0.7  # our own choice: a rule met to less than this share is worth a sentence of the debrief
