@@ -504,16 +504,20 @@ def test_an_undo_takes_back_what_a_pilot_said_and_no_finding():
     assert len(kept.findings) == 1
 
 
-def leaned_to(target: str, end_gph: float) -> LeanWorking:
-    """A pull through two peaks (11 and 10.4 gal/h) that ends at a fuel flow."""
+def leaned_to(target: str, end_gph: float, rests_s: float = 0.0, end_rpm: float = 2300.0) -> LeanWorking:
+    """A pull through two peaks (11 and 10.4 gal/h), which rests lean for so long, and ends at a fuel flow."""
     from jemmon.core.judgement.judge import evidence_of
 
-    t = np.arange(0, 120, 0.25)
-    path = np.interp(t, [0, 10, 80, 100, 120], [14.0, 14.0, 9.6, end_gph, end_gph])
+    until = 120.0 + rests_s
+    t = np.arange(0, until, 0.25)
+    path = np.interp(
+        t, [0, 10, 80, until - 40, until - 20, until], [14.0, 14.0, 9.6, 9.6 if rests_s else end_gph, end_gph, end_gph]
+    )
     egts = {
         f"egt{k}_f": 1450 - 900 * np.abs(path / peak - 1) for k, peak in ((1, 11.0), (2, 10.4), (3, 10.8), (4, 10.6))
     }
-    flown = trace(120.0, rpm=2300.0, map_inhg=21.0, ff_gph=path, palt_ft=6000.0, oat_f=37.0, ias_kt=140.0, **egts)
+    rpm = np.where(t > until - 40, end_rpm, 2300.0)
+    flown = trace(until, rpm=rpm, map_inhg=21.0, ff_gph=path, palt_ft=6000.0, oat_f=37.0, ias_kt=140.0, **egts)
     state = fold(
         B,
         events(
@@ -538,6 +542,16 @@ def leaned_to(target: str, end_gph: float) -> LeanWorking:
 )
 def test_which_way_a_lean_target_asks(target, end_gph, say):
     assert leaned_to(target, end_gph).say == say
+
+
+@pytest.mark.parametrize(
+    ("end_gph", "end_rpm", "say"),
+    [(11.2, 2300.0, "Richer"), (11.77, 2300.0, "At the target"), (12.8, 2300.0, "Leaner"), (11.77, 2050.0, "Richer")],
+)
+def test_a_slow_hand_is_told_the_way_after_the_leaning_ended(end_gph, end_rpm, say):
+    """Nine minutes after the pull began: from the fuel flow of now, unless the power is another."""
+    said = leaned_to("rich_50", end_gph, rests_s=460.0, end_rpm=end_rpm)
+    assert said.say == say
 
 
 typed = partial(fold, A)

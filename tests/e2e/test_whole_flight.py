@@ -178,7 +178,7 @@ def nudge_to_target(pilot: Cockpit, lever: float) -> float:
         lean = pilot.frame()["working"]["lean"]
         if lean["say"] == "At the target":
             return lever
-        step = 0.02 if lean["side"] == "lean" or lean["to_target_f"] > 30 else 0.006
+        step = min(max(lean["to_target_f"] / 1500.0, 0.006), 0.05)  # few steps: a busy machine waits long after each
         lever += step if lean["say"].startswith("Richer") or lean["side"] == "lean" else -step
         pilot.slide("Mixture", round(lever, 3))
         pilot.flight_seconds(7)

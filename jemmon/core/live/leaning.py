@@ -26,6 +26,7 @@ _PROBE_BEHIND_F, _STEEP_F, _PULLED_OVER_S = 35.0, 900.0, 4.0
 _RPM_FALLS, _LOOKED_BACK_S = 15.0, 90.0  # common practice
 _MOVED, _BEFORE_SHARE = 0.08, 0.97
 _KNOCKS_NEAR = 1.3
+_SAME_POWER = 0.08  # of speed and of manifold pressure: what a mixture alone moves (common practice)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -85,6 +86,8 @@ def lean_working(evidence: Evidence, state: FlightState) -> LeanWorking | None:
         return None
     start, end, fit = fitted[-1]
     part = recent.part(start, end)
+    if end < len(recent):
+        fit = _as_it_is_now(recent, end, fit)
     chosen = state.lean_target or profile.lean_targets[0].id
     target = next((t for t in profile.lean_targets if t.id == chosen), profile.lean_targets[0])
     passed = sorted((p for p in fit.peaks if p.passed), key=lambda p: -p.ff_gph)
@@ -105,6 +108,20 @@ def lean_working(evidence: Evidence, state: FlightState) -> LeanWorking | None:
         words = f"Slower: you pull faster than the probes follow, they are {difference(behind_f, 'f')} behind"
         working = replace(working, say=words)
     return _with_margin(profile, part, fit, passed, everyone, working)
+
+
+def _as_it_is_now(recent: Trace, end: int, fit: LeanFit) -> LeanFit:
+    """Return a fit that ended before now, counted from the fuel flow [US gal/h] of now: a hand that takes its time is still
+    told the way. With another speed or manifold pressure since, the peaks lie elsewhere and the fit stays as it ended."""
+    was, now = recent.part(max(end - _NEWEST, 0), end), recent.part(len(recent) - _NEWEST, len(recent))
+    for name in ("rpm", "map"):
+        before, after = last_figure(was, name), last_figure(now, name)
+        if before and after and abs(after / before - 1) > _SAME_POWER:
+            return fit
+    flow = last_figure(now, "ff")
+    return (
+        fit if flow is None else replace(fit, final_gph=flow, peaks=tuple(replace(p, lower_f=0.0) for p in fit.peaks))
+    )
 
 
 def _drawn(value: float) -> float | None:
