@@ -65,15 +65,20 @@ def _at(levels: np.ndarray, places: np.ndarray) -> np.ndarray:
 def scores(spectra: Spectra, rpm: np.ndarray, orders: np.ndarray, weights: np.ndarray) -> np.ndarray:
     """Return how well each speed explains each window, the best of the slews: shape (windows, speeds), of zero mean and unit
     spread in each window, so that half and double, which explain every second line, both lose."""
-    windows, slews, bins = spectra.levels.shape
-    comb = _comb(bins, rpm, orders, weights / np.sqrt(np.sum(weights**2)))
-    found = (spectra.levels.reshape(windows * slews, bins) @ comb).reshape(windows, slews, -1).max(axis=1)
+    return scores_by(spectra.levels, comb_of(spectra.levels.shape[-1], rpm, orders, weights))
+
+
+def scores_by(levels: np.ndarray, comb: np.ndarray) -> np.ndarray:
+    """Return `scores` of levels of shape (windows, slews, bins) by a comb that is kept."""
+    windows, slews, bins = levels.shape
+    found = (levels.reshape(windows * slews, bins) @ comb).reshape(windows, slews, -1).max(axis=1)
     found -= found.mean(axis=1, keepdims=True)
     return np.asarray(found / (found.std(axis=1, keepdims=True) + 1e-6))
 
 
-def _comb(bins: int, rpm: np.ndarray, orders: np.ndarray, weights: np.ndarray) -> np.ndarray:
-    """Return what each bin gives to each speed, shape (bins, speeds): `teeth` weighed and summed, as one product."""
+def comb_of(bins: int, rpm: np.ndarray, orders: np.ndarray, weights: np.ndarray) -> np.ndarray:
+    """Return what each bin gives to each speed [RPM], shape (bins, speeds): `teeth` weighed and summed, as one product."""
+    weights = weights / np.sqrt(np.sum(weights**2))
     comb = np.zeros((bins, len(rpm)), dtype=np.float32)
     places = rpm[:, None] / 120.0 * orders[None, :] / BIN_HZ
     valley = np.repeat(0.5 * rpm[:, None] / 120.0 / BIN_HZ, len(orders), axis=1)

@@ -13,18 +13,18 @@ from ..trace.masks import runs
 from .comb import Engine, orders_of, rpm_grid, scores, teeth
 from .path import best_path
 from .refine import refined
-from .spectra import HOP_S, Spectra, at_4_khz, spectra_of
+from .spectra import HOP_S, at_4_khz, spectra_of
 from .tap import Tap
 
 ROW_S = 0.25
-_NEEDLE_OFF = 0.03  # a needle is read to so much, in the logarithm of RPM
+NEEDLE_OFF = 0.03  # a needle is read to so much, in the logarithm of RPM
 # of the path in a window: how far its lines are over their floor, its lead over any other path, its score among all speeds;
 # fitted to tests/strange/sound.py, seeds 1 to 12
-_LEAST_STRENGTH, _LEAST_MARGIN, _LEAST_SCORE = 4.0, 1.2, 1.8
-_RATIOS = (1 / 2, 2 / 3, 3 / 4, 4 / 3, 3 / 2, 2.0)  # what another speed sounds like most
-_GAP_S, _SHORTEST_S = 1.0, 0.5
-_TAP_S = 1.0
-_RUN_UP_RPM = 1_800.0  # of a direct-drive engine (common practice): one that is read higher turns higher throughout
+LEAST_STRENGTH, LEAST_MARGIN, LEAST_SCORE = 4.0, 1.2, 1.8
+RATIOS = (1 / 2, 2 / 3, 3 / 4, 4 / 3, 3 / 2, 2.0)  # what another speed sounds like most
+GAP_S, SHORTEST_S = 1.0, 0.5
+TAP_S = 1.0
+RUN_UP_RPM = 1_800.0  # of a direct-drive engine (common practice): one that is read higher turns higher throughout
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,26 +50,26 @@ def hear(samples: np.ndarray, rate_hz: int, engine: Engine, taps: tuple[Tap, ...
     if not len(spectra.time_s):
         nothing = np.full(len(rows), np.nan)
         return Heard(time_s=rows, rpm=nothing, plus_minus_rpm=nothing, why="The sound is shorter than half a second.")
-    rpm = rpm_grid(max(1.0, min(tap.rpm for tap in taps) / _RUN_UP_RPM))
+    rpm = rpm_grid(max(1.0, min(tap.rpm for tap in taps) / RUN_UP_RPM))
     orders, weights = orders_of(engine, taps[0].rpm)
-    weights = _fingerprint(spectra, engine, taps[0], orders, weights)
+    here = np.abs(spectra.time_s - taps[0].at_s) <= TAP_S
+    weights = fingerprint(spectra.levels[here], taps[0].rpm, orders, weights)
     score = scores(spectra, rpm, orders, weights)
     held = _held_to_taps(score, spectra.time_s, rpm, taps)
     path, margin = best_path(held, np.log(rpm))
     at = np.arange(len(path))
     fine = refined(sound, spectra.time_s, rpm[path], orders, weights)
-    is_told = (fine.strength > _LEAST_STRENGTH) & (margin > _LEAST_MARGIN) & (score[at, path] > _LEAST_SCORE)
+    is_told = (fine.strength > LEAST_STRENGTH) & (margin > LEAST_MARGIN) & (score[at, path] > LEAST_SCORE)
     is_told = _sure(_joined(is_told), score, rpm, path, spectra.time_s, taps)
     return _rows(rows, spectra.time_s, fine.rpm, 2 * fine.error_rpm, is_told)
 
 
-def _fingerprint(spectra: Spectra, engine: Engine, tap: Tap, orders: np.ndarray, weights: np.ndarray) -> np.ndarray:
-    """Return the weights of this engine's own orders, from the sound while its needle was read."""
-    here = np.abs(spectra.time_s - tap.at_s) <= _TAP_S
-    if not here.any():
+def fingerprint(levels: np.ndarray, tap_rpm: float, orders: np.ndarray, weights: np.ndarray) -> np.ndarray:
+    """Return the weights of this engine's own orders, from the levels (windows, slews, bins) while its needle was read [RPM]."""
+    if not len(levels):
         return weights
-    near = tap.rpm * np.exp(np.arange(-_NEEDLE_OFF, _NEEDLE_OFF, 0.001))
-    lines = teeth(spectra.levels[here], near, orders)  # windows, slews, speeds, orders
+    near = tap_rpm * np.exp(np.arange(-NEEDLE_OFF, NEEDLE_OFF, 0.001))
+    lines = teeth(levels, near, orders)  # windows, slews, speeds, orders
     best = int((lines.max(axis=1).mean(axis=0) @ weights).argmax())
     own = np.clip(lines[:, :, best].max(axis=1).mean(axis=0), 0.0, None)
     return np.asarray(0.25 * weights / weights.mean() + own / (own.mean() + 1e-6))
@@ -80,7 +80,7 @@ def _held_to_taps(score: np.ndarray, time_s: np.ndarray, rpm: np.ndarray, taps: 
     held = score.copy()
     for tap in taps:
         window = int(np.abs(time_s - tap.at_s).argmin())
-        held[window, np.abs(np.log(rpm / tap.rpm)) > _NEEDLE_OFF] = -1e3
+        held[window, np.abs(np.log(rpm / tap.rpm)) > NEEDLE_OFF] = -1e3
     return held
 
 
@@ -88,7 +88,7 @@ def _joined(is_told: np.ndarray) -> np.ndarray:
     """Return what is told: stretches shorter than half a second say nothing."""
     told = is_told.copy()
     for first, last in runs(is_told):
-        if (last - first + 1) * HOP_S < _SHORTEST_S:
+        if (last - first + 1) * HOP_S < SHORTEST_S:
             told[first : last + 1] = False
     return told
 
@@ -100,15 +100,15 @@ def _sure(
     sure = told.copy()
     bridged = told.copy()  # short gaps closed: what is joined across one is the same stretch
     for first, last in runs(~told):
-        if first > 0 and last < len(told) - 1 and time_s[last] - time_s[first] <= _GAP_S:
+        if first > 0 and last < len(told) - 1 and time_s[last] - time_s[first] <= GAP_S:
             bridged[first : last + 1] = True
     for first, last in runs(bridged):
-        if any(time_s[first] - _GAP_S <= tap.at_s <= time_s[last] + _GAP_S for tap in taps):
+        if any(time_s[first] - GAP_S <= tap.at_s <= time_s[last] + GAP_S for tap in taps):
             continue
         rows = np.arange(first, last + 1)
         own = score[rows, path[rows]].mean()
-        others = [score[rows, np.abs(rpm[:, None] - rpm[path[rows]] * r).argmin(axis=0)].mean() for r in _RATIOS]
-        if own < max(others) + _LEAST_MARGIN:
+        others = [score[rows, np.abs(rpm[:, None] - rpm[path[rows]] * r).argmin(axis=0)].mean() for r in RATIOS]
+        if own < max(others) + LEAST_MARGIN:
             sure[rows] = False
     return sure
 
