@@ -12,7 +12,7 @@ from ..core.drills.drill import drill_of_kept
 from ..core.drills.flown import Happened
 from ..core.flight.drill_events import DrillHappened
 from ..core.flight.events import Event
-from ..core.flight.starts import READ_KINDS, told_starts
+from ..core.flight.starts import ONLY_BESIDE, READ_KINDS, told_starts
 from ..core.flight.take_offs import READ_KINDS as TAKE_OFF_KINDS
 from ..core.flight.take_offs import own_lack_inhg
 from ..core.start.advice import recorded_attempts
@@ -41,7 +41,10 @@ def make_live_flight(
     with database.reading() as db:
         events = flights.events_of(db, flight.id)
         earlier = flights.events_of_aircraft(
-            db, flight.registration, READ_KINDS, practice=flight.is_practice, but=flight.id
+            *(db, flight.registration, READ_KINDS),
+            practice=flight.is_practice,
+            but=flight.id,
+            only_beside=ONLY_BESIDE,
         )
         take_offs = flights.events_of_aircraft(
             db, flight.registration, TAKE_OFF_KINDS, practice=flight.is_practice, but=flight.id

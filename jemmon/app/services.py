@@ -11,7 +11,7 @@ from ..core.base.errors import ProfileError
 from ..core.base.names import check_known
 from ..core.flight.events import Event
 from ..core.flight.fold import fold
-from ..core.flight.starts import READ_KINDS, told_starts
+from ..core.flight.starts import ONLY_BESIDE, READ_KINDS, told_starts
 from ..core.judgement.engine_health import nozzle_drift
 from ..core.judgement.trend import FlownFindings, TrendRow, nearness, trend_rows
 from ..core.screen.aircraft import StartsPage, TrendsPage, Use, aircraft_line, looks_back_words
@@ -74,7 +74,7 @@ def _kept(database: Database, profile: Profile, kinds: tuple[str, ...], practice
     with database.reading() as db:
         real, practised = flights.count_by_use(db, profile.registration)
         is_practice = real == 0 and practised > 0 if practice is None else practice
-        own = flights.events_of_aircraft(db, profile.registration, kinds, practice=is_practice)
+        own = flights.events_of_aircraft(db, profile.registration, kinds, practice=is_practice, only_beside=ONLY_BESIDE)
     shown = practised if is_practice else real
     use = Use(practice=is_practice, real_flights=real, practice_flights=practised)
     return _Kept(own, use, looks_back_words(flights.NEWEST, shown))

@@ -307,20 +307,27 @@ def events_of_aircraft(
     practice: bool,
     but: str = "",
     newest: int = NEWEST,
+    only_beside: Sequence[tuple[str, str]] = (),
 ) -> list[tuple[str, str, list[Event]]]:
     """Return (flight, its day, its events of these kinds) of the `newest` flights of an aircraft, oldest first, without `but` and
-    hidden ones: those for practice, or the real ones."""
+    hidden ones: those for practice, or the real ones. `only_beside`: kinds that are read only of flights which have another kind,
+    for the many that are then of no use."""
     marks = ", ".join("?" * len(kinds))
+    beside = "".join(
+        " AND (events.kind <> ? OR EXISTS (SELECT 1 FROM events AS other WHERE other.flight_id = own.id AND other.kind = ?))"
+        for _ in only_beside
+    )
     sql = f"""
     SELECT events.*, own.started_utc FROM events JOIN (
       SELECT id, started_utc FROM flights WHERE registration = ? AND id <> ? AND hidden_utc IS NULL AND {_IS_PRACTICE} = ?
       ORDER BY started_utc DESC, id DESC LIMIT ?
     ) AS own ON own.id = events.flight_id
-    WHERE events.kind IN ({marks})
+    WHERE events.kind IN ({marks}){beside}
     ORDER BY own.started_utc, events.seq
     """
     rows: dict[str, tuple[str, list[Event]]] = {}
-    for row in db.execute(sql, (registration, but, int(practice), newest, *kinds)):
+    pairs = (name for pair in only_beside for name in pair)
+    for row in db.execute(sql, (registration, but, int(practice), newest, *kinds, *pairs)):
         _, events = rows.setdefault(row["flight_id"], (row["started_utc"][:10], []))
         events.append(_event(row))
     return [(flight, day, events) for flight, (day, events) in rows.items()]

@@ -26,6 +26,9 @@ _MOVES = (
     *("timer_started", "item_done"),
 )
 READ_KINDS = (*KINDS, *_MOVES, "undo")
+ONLY_BESIDE = (
+    ("item_done", "start_tap"),
+)  # the many confirmed items say something of a start only where it was tapped
 
 
 def told_starts(profile: Profile, events: Sequence[Event]) -> list[tuple[str, Mapping[str, Any]]]:

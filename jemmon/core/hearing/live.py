@@ -126,9 +126,7 @@ class LiveEar:
             return
         rpm, off, why = self._followed.follow(sound, levels, is_whole=is_whole)
         behind_s = WINDOW_S / 2 + HOP_S * (_ROWS_OF_FIGURE // 2)
-        self.now = HeardNow(
-            rpm=rpm, plus_minus_rpm=off, why=why, behind_s=behind_s, level_db=level_db, clips=clips
-        )
+        self.now = HeardNow(rpm=rpm, plus_minus_rpm=off, why=why, behind_s=behind_s, level_db=level_db, clips=clips)
 
 
 class _Followed:
@@ -149,7 +147,9 @@ class _Followed:
         self._unsure_s, self._is_joined, self._has_told = 0.0, True, False
         self._lead_over_others: list[float] = []
 
-    def follow(self, sound: np.ndarray, levels: np.ndarray, *, is_whole: bool) -> tuple[float | None, float | None, Why | None]:
+    def follow(
+        self, sound: np.ndarray, levels: np.ndarray, *, is_whole: bool
+    ) -> tuple[float | None, float | None, Why | None]:
         """Return (RPM, plus-or-minus, why not) after one more window, the last half second of a sound at 4 kHz."""
         score = scores_by(levels, self._comb)[0] if is_whole else np.zeros(len(self._rpm))
         self._ways, came = stepped(self._ways, score, self._cost)
@@ -188,7 +188,9 @@ class _Followed:
             self._lead_over_others.clear()
             return None, None, why
         is_new = self._unsure_s > _BRIDGED_S or not self._has_told
-        if is_new and (len(self._newest) < round(SHORTEST_S / HOP_S) or not all(window.sure for window in self._newest)):
+        if is_new and (
+            len(self._newest) < round(SHORTEST_S / HOP_S) or not all(window.sure for window in self._newest)
+        ):
             return None, None, why
         if not self._is_joined:
             if float(np.mean(self._lead_over_others)) < _LEAST_MARGIN:

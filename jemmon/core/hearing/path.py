@@ -16,7 +16,6 @@ def best_path(score: np.ndarray, logs: np.ndarray) -> tuple[np.ndarray, np.ndarr
     forward, backward = _passed(score, cost), _passed(score[::-1], cost)[::-1]
     through = forward + backward - score
     path = through.argmax(axis=1)
-    best = through[np.arange(len(path)), path]
     margin = np.empty(len(path))
     for number, place in enumerate(path):
         margin[number] = lead(through[number], logs, int(place))

@@ -145,12 +145,14 @@ def applies(only_if: tuple[Condition, ...], known: Mapping[str, Any]) -> bool:
 
 def lists_of(phase: Phase, known: Mapping[str, Any]) -> tuple[Checklist, ...]:
     """Return the lists of a phase that apply, each with the items that apply; an empty list is left out."""
-    made = (
-        replace(one, items=tuple(item for item in one.items if applies(item.only_if, known)))
-        for one in phase.lists
-        if applies(one.only_if, known)
-    )
+    made = (_as_it_applies(one, known) for one in phase.lists if applies(one.only_if, known))
     return tuple(one for one in made if one.items)
+
+
+def _as_it_applies(one: Checklist, known: Mapping[str, Any]) -> Checklist:
+    """Return a list with the items that apply: mostly the list itself, which every frame asks for thirty times."""
+    items = tuple(item for item in one.items if not item.only_if or applies(item.only_if, known))
+    return one if len(items) == len(one.items) else replace(one, items=items)
 
 
 # levers without which no engine starts (common practice); the rest of a list can be read another time, on a simulated engine

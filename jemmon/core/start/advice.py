@@ -71,11 +71,15 @@ def book_strokes(profile: Profile, metal_c: float) -> float:
 
     A row holds at the middle of its temperature band; outside the outermost middles the outermost rows hold.
     """
+    return float(_book_strokes(profile, np.array([metal_c]))[0])
+
+
+def _book_strokes(profile: Profile, metal_c: np.ndarray) -> np.ndarray:
     rows = sorted(profile.prime)
     if not rows:
-        return 0.0
+        return np.zeros(len(metal_c))
     middles = [rows[0][0] - 5.0, *((a[0] + b[0]) / 2 for a, b in zip(rows, rows[1:], strict=False))]
-    return float(exp(np.interp(metal_c, middles, [log(max(strokes, 0.5)) for _, strokes in rows])))
+    return np.asarray(np.exp(np.interp(metal_c, middles, [log(max(strokes, 0.5)) for _, strokes in rows])))
 
 
 def bounds(profile: Profile, metal_c: float, history: Sequence[Attempt] = ()) -> tuple[int, int]:
@@ -91,11 +95,15 @@ def bounds(profile: Profile, metal_c: float, history: Sequence[Attempt] = ()) ->
 
 def wanted_beyond(profile: Profile, history: Sequence[Attempt]) -> int:
     """Return how many recorded starts fired on, or did not fire with, far more than the book's prime."""
-    return sum(
-        attempt.outcome in (FIRED, TOO_LITTLE)
-        and attempt.strokes >= _WANTED_AT * book_strokes(profile, attempt.metal_c) > 0
-        for attempt in history
-    )
+    tried, book = _tried(profile, [attempt for attempt in history if attempt.outcome in (FIRED, TOO_LITTLE)])
+    return int(np.sum(tried >= _WANTED_AT * book))
+
+
+def _tried(profile: Profile, attempts: Sequence[Attempt]) -> tuple[np.ndarray, np.ndarray]:
+    """Return (strokes, the book's strokes) of the attempts for which the book has a prime."""
+    strokes = np.array([attempt.strokes for attempt in attempts], dtype=float)
+    book = _book_strokes(profile, np.array([attempt.metal_c for attempt in attempts], dtype=float))
+    return strokes[book > 0], book[book > 0]
 
 
 def fires(share: np.ndarray) -> np.ndarray:
@@ -116,8 +124,8 @@ def needs_of(profile: Profile, history: Sequence[Attempt]) -> np.ndarray:
     likely = {FIRED: fires, TOO_LITTLE: lambda share: 1 - _enough(share), TOO_MUCH: _too_much}
     weight = -0.5 * (np.log(_WANTS) / _PRIOR_SPREAD) ** 2  # in logarithms: a long history does not underflow
     for outcome, chance in likely.items():
-        tried = [(a.strokes, book_strokes(profile, a.metal_c)) for a in history if a.outcome == outcome]
-        amounts = np.array([strokes / book for strokes, book in tried if book > 0])
+        tried, book = _tried(profile, [attempt for attempt in history if attempt.outcome == outcome])
+        amounts = tried / book
         # one odd start in fifty has another cause
         weight = weight + np.log(0.02 + 0.98 * chance(amounts[:, None] / _WANTS)).sum(axis=0)
     weight = np.exp(weight - weight.max())
