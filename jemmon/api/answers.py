@@ -96,6 +96,13 @@ class SpeedSet:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class NotListening:
+    """The ear is closed, and what it heard last forgotten."""
+
+    forgotten: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Frozen:
     """Whether flight time stands."""
 

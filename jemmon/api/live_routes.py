@@ -15,6 +15,7 @@ from ..app.streams import Streams
 from ..core.base.units import DISPLAYS, FAMILIES
 from ..core.flight.fold import check_pilot_event
 from ..core.screen.cockpit import Cockpit
+from ..core.screen.ear import EarNow
 from ..core.screen.frame import Frame
 from ..core.screen.working import Curve
 from ..core.trace.signals import reading_row
@@ -28,6 +29,7 @@ from .answers import (
     InstrumentHeard,
     Live,
     Moved,
+    NotListening,
     PrimeGiven,
     ServerSettings,
     SpeedSet,
@@ -35,7 +37,7 @@ from .answers import (
     Units,
     WeatherAnswer,
 )
-from .bodies import Device, Fault, Freeze, Levers, Prime, Speed, typed_asked
+from .bodies import ChunkAsked, Device, Fault, Freeze, Levers, Prime, Speed, typed_asked
 from .contract import adapter, openapi_text, route
 
 bp = Blueprint("live", __name__, url_prefix="/api")
@@ -44,6 +46,7 @@ _BEAT_S = 0.4  # a screen that hears nothing for 1.5 s calls its picture old
 _BEAT = b"event: beat\ndata: 1\n\n"
 _MOST_UNSENT_BYTES = 500_000  # a reader that lets so much lie does not read
 _log = logging.getLogger(__name__)
+_MOST_CHUNK_BYTES = 400_000  # a second of sound at the highest rate
 _BY_HAND = "This flight is flown by hand; it has no simulated engine."
 
 
@@ -176,6 +179,28 @@ def _engine() -> Engine:
     if live.engine is None:
         raise Conflict(live.feed.about.no_levers if live.feed else _BY_HAND)
     return live.engine
+
+
+@route(
+    *(bp, "POST", "/live/ear"),
+    query=ChunkAsked,
+    body=bytes,
+    answer=EarNow,
+    fails=(400, 404, 409),
+    takes="application/octet-stream",
+    is_raw=True,
+    most_bytes=_MOST_CHUNK_BYTES,
+)
+def hear_chunk(query: ChunkAsked) -> EarNow:
+    """What is heard after one more tenth of a second of the microphone, in 16-bit samples; the sound is forgotten after three."""
+    return _hangar().live_flight().listen(request.get_data(), query.rate_hz, query.number)
+
+
+@route(bp, "DELETE", "/live/ear", answer=NotListening)
+def stop_listening() -> NotListening:
+    """Forget what was heard last, with all sound."""
+    _hangar().live_flight().stop_listening()
+    return NotListening(forgotten=True)
 
 
 @route(bp, "POST", "/live/typed", body=typed_asked(), answer=Typed, fails=(409,))

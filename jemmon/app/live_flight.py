@@ -16,6 +16,7 @@ from ..core.flight.events import Event
 from ..core.flight.fold import check_pilot_event
 from ..core.flight.starts import flown_starts
 from ..core.flight.state import FlightState
+from ..core.hearing.wav import SoundError
 from ..core.judgement.judge import evidence_of
 from ..core.live.burn_off import describe_burn_off, follow_burn_off
 from ..core.live.by_hand import gate_minutes_by_hand, sample_by_hand
@@ -24,18 +25,21 @@ from ..core.live.following import Following, follow, follow_read
 from ..core.live.lean_by_hand import lean_by_hand
 from ..core.live.take_off import follow_take_off
 from ..core.power.wanted import PowerChoice
+from ..core.screen.ear import EarNow
 from ..core.screen.frame import Frame, Identity, Worked, Working, describe
 from ..core.screen.lists import current_item
 from ..core.screen.power import choices
 from ..core.screen.working import Curve, curve_of, work_out
 from ..core.start.attempts import Attempt
 from ..core.trace.sample import Sample
+from ..core.trace.signals import engine_of
 from ..feeds.clock import steady_s
 from ..feeds.feed import Engine, Feed
 from ..store.database import Database
 from ..store.flights import Flight
 from .flight_log import FlightLog
 from .keeper import Keeper
+from .listening import Listening
 from .recorder import Recorder
 
 _JUDGE_EVERY_S, _VERDICT_AFTER_S = 1.0, 1.4
@@ -78,6 +82,8 @@ class LiveFlight:
         self._feed_lock, self._feed_stopped_s, self._is_stopping = threading.Lock(), steady_s(), False
         self._make_feed: Callable[[], Feed] | None = None
         self._recorder: Recorder | None = None
+        self._make_ear: Callable[[], tuple[Listening, Recorder]] | None = None
+        self._ear: Listening | None = None
 
     def attach(self, make_feed: Callable[[], Feed], recorder_of: Callable[[Feed], Recorder]) -> None:
         """Give the flight what makes its needles; flight time never goes back."""
@@ -85,6 +91,32 @@ class LiveFlight:
         at_s, self.feed = self.now_s, make_feed()
         self.feed.at_s = max(self.feed.at_s, at_s)
         self._recorder = self._keeper.recorder = recorder_of(self.feed)
+
+    def attach_ear(self, make_ear: Callable[[], tuple[Listening, Recorder]]) -> None:
+        """Give a flight by hand what hears its engine; it is made when a microphone is opened."""
+        self._make_ear = make_ear
+
+    def listen(self, data: bytes, rate_hz: int, number: int) -> EarNow:
+        """Take a chunk of the microphone's sound, and return what is heard. Raises SoundError: no chunk, a flight with needles, or
+        its engine cannot be heard."""
+        if self._make_ear is None:
+            raise SoundError("This flight has needles; the ear is for one that is flown by hand.")
+        with self._lock:
+            if self._ear is None:
+                self._ear, self._recorder = self._make_ear()
+                self._keeper.recorder = self._recorder
+        heard = self._ear.take(data, rate_hz, number, self.now_s)
+        found = self._ear.found(self.flight.id, self.state)
+        if found:
+            self._keeper.note(found)
+        self._tell()
+        return heard
+
+    def stop_listening(self) -> None:
+        """Forget what was heard last, with all sound."""
+        if self._ear:
+            self._ear.forget()
+            self._tell()
 
     def start(self) -> None:
         """Begin to run, to keep and to judge."""
@@ -191,6 +223,9 @@ class LiveFlight:
     def _keep(self, make: Callable[[FlightState], Event]) -> tuple[Event, bool]:
         kept, is_new = self._keeper.keep(make)
         if is_new and kept.kind == "needle_read":
+            number, name = engine_of(str(kept.body["needle"]))
+            if self._ear and name == "rpm":
+                self._ear.tap(float(kept.body["value"]), number)
             self._follow_by_hand()
         if is_new:
             self._tell()
@@ -201,7 +236,7 @@ class LiveFlight:
     def _follow_by_hand(self) -> None:
         """Let the lists, the ratings and the climb see what was read out, as they would see a sample."""
         with self._lock:
-            now = sample_by_hand(self.state, self.now_s)
+            now = self._sample_by_hand()
             if now is not None and self.feed is None:
                 self._keeper.note(follow_read(self.flight.id, self.profile, self.state, now))
 
@@ -258,13 +293,18 @@ class LiveFlight:
             worked, now_s = self._worked, self.now_s
             now = self._now
             if self.feed is None:
-                now = sample_by_hand(self.state, now_s)
+                now = self._sample_by_hand()
                 minutes = gate_minutes_by_hand(self.profile, self.state, now) if now else {}
                 off = describe_burn_off(self.profile, self.state, None, now_s)
                 worked = replace(worked, burn_off=off, gates=minutes, working=self._working_by_hand())
             watches = self._following.watches
             identity = self._identity()
-            return describe(self.profile, self.state, now, now_s, watches, worked, identity, self._history)
+            frame = describe(self.profile, self.state, now, now_s, watches, worked, identity, self._history)
+            return replace(frame, ear=self._ear.now()) if self._ear else frame
+
+    def _sample_by_hand(self) -> Sample | None:
+        """Return what was read out lately, and the speed that is heard."""
+        return sample_by_hand(self.state, self.now_s, self._ear.readings() if self._ear else {})
 
     def _working_by_hand(self) -> Working:
         """Return what is worked out of figures that were read out: the leaning, while its item is the one of this moment."""

@@ -26,6 +26,7 @@ from ..store import flights, samples
 from ..store.database import Database
 from ..store.flights import Flight
 from ..store.settings import device_address
+from .listening import Listening
 from .live_flight import LiveFlight
 from .practice import begun_of
 from .recorder import Recorder
@@ -57,6 +58,7 @@ def make_live_flight(
     at_s = max(at_s, begun.from_s) if begun else at_s
     live = LiveFlight(database, flight, profile, events, history, lack_inhg, at_s)
     if flight.source == BY_HAND:
+        live.attach_ear(lambda: _ear(database, live))
         return live
     name = "drill" if begun else flight.feed or ("bench" if profile.bench is not None else "scripted")
 
@@ -86,6 +88,11 @@ def flight_time_s(
 
 def _seconds(utc: str) -> float:
     return datetime.fromisoformat(utc).timestamp()
+
+
+def _ear(database: Database, live: LiveFlight) -> tuple[Listening, Recorder]:
+    recorder = Recorder(database, live.flight.id, lambda: {"at_s": live.now_s})
+    return Listening(live.profile, recorder), recorder
 
 
 def _phase_kind(live: LiveFlight) -> Callable[[], PhaseKind]:

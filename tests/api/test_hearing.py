@@ -60,3 +60,87 @@ def test_nothing_of_a_sound_is_kept(client, tmp_path):
     needle = data[44 : 44 + 64]
     files = [path for path in tmp_path.rglob("*") if path.is_file()]
     assert not [path.name for path in files if needle in path.read_bytes()]
+
+
+CHUNK = RATE_HZ // 10
+BEGIN = {"id": "f1", "aircraft": "a-trainer", "registration": "ZZ-WRN", "pilot": "Ana", "source": "manual"}
+
+
+def sent(client, samples: np.ndarray, numbers: range):
+    """Send chunks of a microphone's sound, and return the last answer."""
+    for number in numbers:
+        data = (samples[number * CHUNK : (number + 1) * CHUNK] * 32_000).astype("<i2").tobytes()
+        url = f"/api/live/ear?rate_hz={RATE_HZ}&number={number}"
+        answer = client.post(url, data=data, headers={"Content-Type": "application/octet-stream"})
+    return answer
+
+
+def told(client, kind: str, body: dict):
+    event = {"id": f"{kind}-1", "kind": kind, "body": body}
+    assert client.post("/api/flights/f1/events", json=event).status_code == 201, event
+
+
+def at_run_up(client, **begin) -> None:
+    assert client.post("/api/flights", json={**BEGIN, **begin}).status_code == 201
+    told(client, "phase_entered", {"phase": "run_up"})
+
+
+def test_a_flight_by_hand_hears_its_engine_and_the_check_is_told(client):
+    made = run_up(511, 15.0)
+    at_run_up(client)
+    assert sent(client, made.samples, range(40)).json["says"].startswith("Cannot hear yet")
+    told(client, "needle_read", {"needle": "rpm", "value": 1_800})
+    assert sent(client, made.samples, range(40, 60)).json["rpm"] == pytest.approx(1_800, abs=15)
+    frame = client.get("/api/live").json["frame"]
+    assert frame["ear"]["says"].startswith("Hearing 1,")
+    assert frame["rpm"] == pytest.approx(1_800, abs=15), "what is heard counts beside the needles that are read out"
+    sent(client, made.samples, range(60, 320))
+    for number in range(320, 360):  # and the engine runs on, while the verdict ripens
+        sent(client, np.tile(made.samples[: 4 * RATE_HZ], 10), range(number, number + 1))
+    card = client.get("/api/live").json["frame"]["run_up"]
+    titles = {row["title"] for row in card["rows"]}
+    assert "Magnetos" in titles, "the two drops are told"
+
+
+def test_the_ear_is_closed_and_forgets(client):
+    at_run_up(client)
+    sent(client, run_up(512, 15.0).samples, range(3))
+    assert client.get("/api/live").json["frame"]["ear"] is not None
+    assert client.delete("/api/live/ear").json == {"forgotten": True}
+    assert client.get("/api/live").json["frame"]["ear"] is None
+
+
+@pytest.mark.parametrize(
+    ("begin", "says"),
+    [
+        ({"source": "bench"}, "by hand"),
+        ({"aircraft": "e-rotor", "registration": "ZZ-DPR"}, "rotor"),
+    ],
+)
+def test_who_has_needles_and_a_rotor_are_not_listened_to(client, begin, says):
+    assert client.post("/api/flights", json={**BEGIN, **begin}).status_code == 201
+    answer = sent(client, np.zeros(CHUNK), range(1))
+    assert answer.status_code == 400
+    assert says in answer.json["message"]
+
+
+def test_a_speed_above_the_type_s_limit_is_the_needle_s_to_tell(client, profile):
+    from jemmon.core.screen.ear import heard_readings
+
+    most = profile.limit("rpm_max")
+    assert heard_readings(profile, most, 1) == {"rpm": most}
+    assert heard_readings(profile, most + 1, 1) == {}
+    assert heard_readings(profile, None, 1) == {}
+    assert heard_readings(profile, 1_800.0, 2) == {"e2_rpm": 1_800.0}
+
+
+def test_nothing_of_a_live_sound_is_kept(client, tmp_path):
+    mark = np.random.default_rng(513).integers(-20_000, 20_000, CHUNK)
+    at_run_up(client)
+    sent(client, np.concatenate([run_up(514, 15.0).samples[: 4 * RATE_HZ], mark / 32_000]), range(41))
+    told(client, "needle_read", {"needle": "rpm", "value": 1_800})
+    client.get("/api/live")
+    needle = mark.astype("<i2").tobytes()[:64]
+    files = [path for path in tmp_path.rglob("*") if path.is_file()]
+    assert len(files) > 0
+    assert not [path.name for path in files if needle in path.read_bytes()]

@@ -898,6 +898,24 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/live/ear': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What is heard after one more tenth of a second of the microphone, in 16-bit samples; the sound is forgotten after three. */
+    post: operations['live.hear_chunk']
+    /** Forget what was heard last, with all sound. */
+    delete: operations['live.stop_listening']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/live/fault': {
     parameters: {
       query?: never
@@ -1895,6 +1913,25 @@ export interface components {
       progress: components['schemas']['Progress'][]
     }
     /**
+     * EarNow
+     * @description The ear at this moment: RPM with its plus-or-minus, None where it is unsure; what that means in words; how loud the sound is
+     *     [% of the bar]; whose engine is heard; and what the needle shows most likely when it is tapped [RPM].
+     */
+    EarNow: {
+      /** Rpm */
+      rpm: number | null
+      /** Plus Minus Rpm */
+      plus_minus_rpm: number | null
+      /** Says */
+      says: string
+      /** Level Pct */
+      level_pct: number
+      /** Engine */
+      engine: number
+      /** Tap Rpm */
+      tap_rpm: number
+    }
+    /**
      * EditPage
      * @description What is being written: the JSON (a draft, or what counts), the sections and fields, the menus, the library, what is wrong,
      *     which limits are signed; `version` is the newest that was saved.
@@ -2379,6 +2416,8 @@ export interface components {
       drill: components['schemas']['DrillNow'] | null
       /** Sound */
       sound: components['schemas']['EngineSound'][]
+      /** @default null */
+      ear: components['schemas']['EarNow'] | null
     }
     /**
      * Freeze
@@ -3198,6 +3237,14 @@ export interface components {
       title: string
       /** Limits */
       limits: string[]
+    }
+    /**
+     * NotListening
+     * @description The ear is closed, and what it heard last forgotten.
+     */
+    NotListening: {
+      /** Forgotten */
+      forgotten: boolean
     }
     /**
      * Note
@@ -5718,6 +5765,7 @@ export type DrillLine = components['schemas']['DrillLine']
 export type DrillNow = components['schemas']['DrillNow']
 export type DrillTold = components['schemas']['DrillTold']
 export type DrillsPage = components['schemas']['DrillsPage']
+export type EarNow = components['schemas']['EarNow']
 export type EditPage = components['schemas']['EditPage']
 export type EmergencyDrill = components['schemas']['EmergencyDrill']
 export type EngineCylinders = components['schemas']['EngineCylinders']
@@ -5793,6 +5841,7 @@ export type Named = components['schemas']['Named']
 export type NeedleRead = components['schemas']['NeedleRead']
 export type NewAircraft = components['schemas']['NewAircraft']
 export type NotJudged = components['schemas']['NotJudged']
+export type NotListening = components['schemas']['NotListening']
 export type Note = components['schemas']['Note']
 export type Noticed = components['schemas']['Noticed']
 export type Notices = components['schemas']['Notices']
@@ -9698,6 +9747,125 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['Curve']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'live.hear_chunk': {
+    parameters: {
+      query: {
+        rate_hz: number
+        number: number
+      }
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/octet-stream': string
+      }
+    }
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['EarNow']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      413: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      415: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'live.stop_listening': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['NotListening']
         }
       }
       /** @description What is wrong. */

@@ -19,6 +19,7 @@ import EngineLevers from '@/practice/EngineLevers.vue'
 import WantedLever from '@/practice/WantedLever.vue'
 import FindingCard from '@/parts/FindingCard.vue'
 import FuelPanel from './FuelPanel.vue'
+import EarPanel from './EarPanel.vue'
 import FlightCards from './FlightCards.vue'
 import FlowPanel from './FlowPanel.vue'
 import HandsFull from './HandsFull.vue'
@@ -231,6 +232,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
       </p>
       <ManualEntry v-if="padAsks && isByHand" :key="item!.id" ref="pad" v-bind="padAsks" @closed="isTyping = false" />
       <TypedNeedles v-else-if="isByHand" :instruments="frame.instruments" />
+      <EarPanel v-if="isByHand" :ear="frame.ear ?? null" />
       <EngineLevers
         v-if="hasLevers"
         ref="levers"

@@ -46,6 +46,11 @@ const near = computed(() => {
   const base = field.near_from ? display.toCore(Number(from), field.unit) : 0
   return field.near.map((figure) => display.typed(base + figure, field.unit))
 })
+/** What the ear hears now, for a figure of speed. */
+const heard = computed(() => {
+  const rpm = flight.frame?.ear?.rpm
+  return rpm != null && asked.value[at.value]?.unit === 'rpm' ? display.typed(rpm, 'rpm') : ''
+})
 async function takeNear(figure: string) {
   text.value = figure
   await nextTick()
@@ -111,6 +116,7 @@ defineExpose({ type, back, take: next, isHalf })
       >
         {{ field.title }}: <b>{{ figures[field.name] || '–' }}{{ apart(field) }}</b> {{ display.label(field.unit) }}
       </button>
+      <button v-if="heard" type="button" class="heard" @click="takeNear(heard)">Take what is heard: {{ heard }}</button>
       <div v-if="near.length" class="near" role="group" :aria-label="`${asked[at]!.title}: likely figures`">
         <button v-for="figure in near" :key="figure" type="button" @click="takeNear(figure)">{{ figure }}</button>
       </div>
@@ -154,6 +160,7 @@ defineExpose({ type, back, take: next, isHalf })
   padding: 4px 10px;
 }
 .fields p,
+.heard,
 .near {
   grid-column: 1 / -1;
 }

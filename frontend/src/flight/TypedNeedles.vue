@@ -60,7 +60,7 @@ function same() {
   open.value = ''
 }
 function age(i: Instrument): string {
-  if (i.age_s === null) return 'tap to type'
+  if (i.age_s === null) return i.value === null ? 'tap to type' : 'heard'
   return i.age_s < 60 ? 'typed just now' : `typed ${Math.floor(i.age_s / 60)} min ago`
 }
 </script>

@@ -19,7 +19,6 @@ from .hear import (
     RATIOS,
     RUN_UP_RPM,
     SHORTEST_S,
-    TAP_S,
     fingerprint,
 )
 from .path import lead, move_cost, stepped
@@ -29,10 +28,12 @@ from .wav import SoundError
 
 Why = Literal["no_tap", "noise", "other_speed", "gap"]
 
+_BEFORE_TAP_S = 1.5  # of sound that shows this engine's own orders; fitted to tests/strange/sound.py, seeds 1 to 12
 HELD_S = 3.0  # of sound in memory: no more is kept of what is said in a cockpit
-_HEARD_S = 0.7  # what the newest figure is worked out of
+_HEARD_S = 0.9  # what the newest figure is worked out of
 _BEHIND = 5  # windows back in which the path is straightened
-_LEAST_MARGIN = 1.2  # of the best path's lead; fitted to tests/strange/sound.py, seeds 1 to 12
+_LATER = 2  # windows that are waited for before one is told: with them the path is far surer; fitted to seeds 1 to 12
+_LEAST_MARGIN = 0.9  # of the best path's lead; fitted to tests/strange/sound.py, seeds 1 to 12
 _ROWS_OF_FIGURE = 3  # windows whose middle is told: a quarter of a second
 _LEAST_HZ, _MOST_HZ = 8_000, 192_000  # of a microphone's own rate (common practice)
 _LONGEST_CHUNK_S = 1.0
@@ -62,6 +63,17 @@ class _Window:
     sure: bool
 
 
+@dataclass(frozen=True, slots=True)
+class _Step:
+    """One window of the Viterbi path, each of shape (speeds,): the best score of any path to each place, where that comes from, the
+    window's own score; and whether no sound of it was lost."""
+
+    ways: np.ndarray
+    came: np.ndarray
+    score: np.ndarray
+    is_whole: bool
+
+
 class LiveEar:
     """Hears one engine. `take` each chunk of the microphone in turn, `tap` when the needle was read."""
 
@@ -70,7 +82,7 @@ class LiveEar:
         self._raw, self._rate_hz = np.zeros(0, dtype=np.float32), 0
         self._next: int | None = None
         self._waiting, self._gap_left = 0, 0
-        self._levels: deque[np.ndarray] = deque(maxlen=round(TAP_S / HOP_S))
+        self._levels: deque[np.ndarray] = deque(maxlen=round(_BEFORE_TAP_S / HOP_S))
         self._followed: _Followed | None = None
         self.now = HeardNow()
 
@@ -125,7 +137,7 @@ class LiveEar:
             self.now = HeardNow(why="no_tap", level_db=level_db, clips=clips)
             return
         rpm, off, why = self._followed.follow(sound, levels, is_whole=is_whole)
-        behind_s = WINDOW_S / 2 + HOP_S * (_ROWS_OF_FIGURE // 2)
+        behind_s = WINDOW_S / 2 + HOP_S * (_LATER + _ROWS_OF_FIGURE // 2)
         self.now = HeardNow(rpm=rpm, plus_minus_rpm=off, why=why, behind_s=behind_s, level_db=level_db, clips=clips)
 
 
@@ -141,8 +153,9 @@ class _Followed:
         self._cost = move_cost(self._logs)
         self._others = [np.abs(self._logs[:, None] - self._logs - np.log(r)).argmin(axis=0) for r in RATIOS]
         held = np.abs(self._logs - np.log(tap_rpm)) > NEEDLE_OFF
-        self._ways = np.where(held, -1e3, scores_by(levels[-1:], self._comb)[0])
-        self._from: deque[np.ndarray] = deque(maxlen=_BEHIND)
+        score = scores_by(levels[-1:], self._comb)[0]
+        first = _Step(ways=np.where(held, -1e3, score), came=np.arange(len(score)), score=score, is_whole=True)
+        self._steps: deque[_Step] = deque([first], maxlen=_BEHIND + _LATER)
         self._newest: deque[_Window] = deque(maxlen=round(SHORTEST_S / HOP_S))
         self._unsure_s, self._is_joined, self._has_told = 0.0, True, False
         self._lead_over_others: list[float] = []
@@ -150,34 +163,45 @@ class _Followed:
     def follow(
         self, sound: np.ndarray, levels: np.ndarray, *, is_whole: bool
     ) -> tuple[float | None, float | None, Why | None]:
-        """Return (RPM, plus-or-minus, why not) after one more window, the last half second of a sound at 4 kHz."""
+        """Return (RPM, plus-or-minus, why not) after one more window, the last half second of a sound at 4 kHz. What is told lies
+        `_LATER` windows back, so that those after it speak too."""
         score = scores_by(levels, self._comb)[0] if is_whole else np.zeros(len(self._rpm))
-        self._ways, came = stepped(self._ways, score, self._cost)
-        self._ways -= self._ways.max()
-        self._from.append(came)
-        place = int(self._ways.argmax())
-        if not is_whole:
-            self._newest.append(_Window(float(self._rpm[place]), 0.0, sure=False))
+        ways, came = stepped(self._steps[-1].ways, score, self._cost)
+        self._steps.append(_Step(ways=ways - ways.max(), came=came, score=score, is_whole=is_whole))
+        if len(self._steps) <= _LATER:
+            return None, None, "noise"
+        told = self._steps[-1 - _LATER]
+        path = self._path()
+        if not all(step.is_whole for step in list(self._steps)[-1 - _LATER :]):
+            self._newest.append(_Window(float(self._rpm[path[-1 - _LATER]]), 0.0, sure=False))
             return self._told("gap")
-        path = self._path(place)
         times = len(sound) / RATE_HZ - WINDOW_S / 2 - HOP_S * np.arange(len(path) - 1, -1, -1)
-        usable = times >= 0
-        fine = refined(sound, times[usable], self._rpm[path[usable]], self._orders, self._weights)
+        fine = refined(sound, times[times >= 0], self._rpm[path[times >= 0]], self._orders, self._weights)
+        place = int(path[-1 - _LATER])
         is_sure = (
-            fine.strength[-1] > LEAST_STRENGTH
-            and lead(self._ways, self._logs, place) > _LEAST_MARGIN
-            and score[place] > LEAST_SCORE
+            fine.strength[-1 - _LATER] > LEAST_STRENGTH
+            and lead(self._through(), self._logs, place) > _LEAST_MARGIN
+            and told.score[place] > LEAST_SCORE
         )
-        self._newest.append(_Window(float(fine.rpm[-1]), float(fine.error_rpm[-1]), sure=bool(is_sure)))
-        self._lead_over_others.append(float(score[place] - max(score[other[place]] for other in self._others)))
+        rpm, error_rpm = float(fine.rpm[-1 - _LATER]), float(fine.error_rpm[-1 - _LATER])
+        self._newest.append(_Window(rpm, error_rpm, sure=bool(is_sure)))
+        self._lead_over_others.append(float(told.score[place] - max(told.score[o[place]] for o in self._others)))
         return self._told("noise")
 
-    def _path(self, place: int) -> np.ndarray:
-        """Return the places of the last windows on the way to a place, the oldest first."""
-        path = [place]
-        for came in reversed(self._from):
-            path.append(int(came[path[-1]]))
-        return np.array(path[::-1][-_BEHIND:])
+    def _through(self) -> np.ndarray:
+        """Return the best score of any path through each place of the window that is told, to the newest."""
+        *_, told = steps = list(self._steps)[-1 - _LATER :][::-1]
+        after = steps[0].score
+        for step in steps[1:]:
+            after, _ = stepped(after, step.score, self._cost)
+        return np.asarray(told.ways + after - told.score)
+
+    def _path(self) -> np.ndarray:
+        """Return the places of the last windows on the best path, the oldest first."""
+        path = [int(self._steps[-1].ways.argmax())]
+        for step in list(self._steps)[:0:-1]:
+            path.append(int(step.came[path[-1]]))
+        return np.array(path[::-1][-_BEHIND - _LATER :])
 
     def _told(self, why: Why) -> tuple[float | None, float | None, Why | None]:
         """Return what is told after the newest window: nothing before half a second is sure, and what is not joined to the tap only

@@ -182,6 +182,7 @@ CHECK = Check(
     ),
     ripe=Ripe(after_s=4.0, follows_rpm=True),
     on_card=True,
+    by_ear=True,
     must_be_judged=True,
     is_traced=True,
     trends=(

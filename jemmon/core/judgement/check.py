@@ -136,7 +136,7 @@ class Check:
     """One kind of finding. `place` orders the kinds as a flight goes. `needs` are the limits that it judges by: without one of
     them it is unknown; `finds_by` those without which it cannot be seen; `may_use` what it uses where the profile has it.
     `not_needed_by(profile)` are limits that have no meaning for a type. `is_of(profile)` says for which types it is a check even
-    where the profile's lists and limits do not mention it."""
+    where the profile's lists and limits do not mention it. `by_ear`: RPM alone tells it, heard by a microphone."""
 
     kind: str
     title: str
@@ -151,6 +151,7 @@ class Check:
     ripe: Ripe = Ripe()
     on_card: bool = False
     must_be_judged: bool = False
+    by_ear: bool = False
     is_traced: bool = False
     shows: tuple[Shown, ...] = ()
     trends: tuple[TrendFigure, ...] = ()

@@ -379,6 +379,7 @@ CHECK = Check(
     ),
     ripe=Ripe(after_s=1.2, follows_rpm=True),
     on_card=True,
+    by_ear=True,
     must_be_judged=True,
     is_traced=True,
     not_needed_by=lambda profile: ("mag_difference_max_rpm",) if is_mixed(profile) else (),

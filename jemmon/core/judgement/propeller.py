@@ -154,6 +154,7 @@ CHECK = Check(
     may_use=("prop_drop_rpm",),
     ripe=Ripe(after_s=8.0),
     on_card=True,
+    by_ear=True,
     is_traced=True,
     shows=(
         Shown(measured="drop_rpm", title="Drop"),

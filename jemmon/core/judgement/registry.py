@@ -44,6 +44,11 @@ def checks() -> Mapping[str, Check]:
     return {check.kind: check for check in sorted(found, key=lambda check: (check.place, check.kind))}
 
 
+def heard_kinds() -> tuple[str, ...]:
+    """Return the kinds of check that are told by ear: never idle, a start, or what is out of limits."""
+    return tuple(kind for kind, check in checks().items() if check.by_ear)
+
+
 def title_of(kind: str) -> str:
     """Return what a pilot calls a kind of finding; one that is not known any more by its own name."""
     check = checks().get(kind)

@@ -1,5 +1,8 @@
 """A flight by hand: the needles that were read out stand for a sample, as long as each is fresh enough to go by."""
 
+from collections.abc import Mapping
+from types import MappingProxyType
+
 from ..aircraft import Profile
 from ..flight.state import FlightState, ReadNeedle
 from ..procedure import gates
@@ -8,13 +11,15 @@ from ..trace.signals import reading_row
 
 # how long a figure that was read out is gone by [s]: what moves with a lever, and what warms and cools slowly (common practice)
 FAST_S, SLOW_S = 120.0, 600.0
+NOTHING: Mapping[str, float] = MappingProxyType({})
 _SLOW_UNITS = ("f", "gal")
 _RISES_F_S = 0.005  # a slower rise tells no minutes (common practice: a third of a degree a minute)
 
 
-def sample_by_hand(state: FlightState, now_s: float) -> Sample | None:
-    """Return what the needles showed that were read out lately, as a moment of flight time [s]; None where none was."""
-    fresh = {name: one.value for name, one in state.read.items() if is_fresh(name, one, now_s)}
+def sample_by_hand(state: FlightState, now_s: float, heard: Mapping[str, float] = NOTHING) -> Sample | None:
+    """Return what the needles showed that were read out lately, and what is `heard` at this moment, as a moment of flight time [s];
+    None where there is neither."""
+    fresh = {name: one.value for name, one in state.read.items() if is_fresh(name, one, now_s)} | dict(heard)
     return Sample(at_s=now_s, readings=fresh) if fresh else None
 
 

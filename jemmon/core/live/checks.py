@@ -3,7 +3,7 @@ no longer change by waiting a little. Ids are made from the flight, the kind and
 make an event twice.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -24,15 +24,19 @@ _LEAST_ROWS = 8
 
 
 def follow_checks(
-    flight_id: str, profile: Profile, state: FlightState, evidence: Mapping[int, Evidence]
+    flight_id: str,
+    profile: Profile,
+    state: FlightState,
+    evidence: Mapping[int, Evidence],
+    kinds: Sequence[str] | None = None,
 ) -> list[Event]:
     """Return a `finding` event for each check in the last minutes that is complete and not yet told. `evidence` is what each
-    engine showed in them."""
+    engine showed in them, `kinds` what may be told of it."""
     events = []
     for number, own in evidence.items():
         if len(own.shown) < _LEAST_ROWS:
             continue
-        for finding in judge_engine(own, tell_gaps=False):
+        for finding in judge_engine(own, kinds, tell_gaps=False):
             event = _event(flight_id, profile, state, own.shown, replace(finding, engine=number))
             events += [] if event is None else [event]
     return events

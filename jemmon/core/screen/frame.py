@@ -28,6 +28,7 @@ from .cards import RunUpCard, summarise
 from .cockpit import FeedFacts
 from .cylinders import EngineCylinders, describe_cylinders
 from .drill import DrillNow, drill_now
+from .ear import EarNow
 from .fuel import FuelNow, describe_fuel
 from .instruments import Instrument, instruments
 from .lists import (
@@ -214,6 +215,7 @@ class Frame:
     panels: Panels
     drill: DrillNow | None
     sound: tuple[EngineSound, ...]
+    ear: EarNow | None = None
 
 
 def describe(

@@ -10,16 +10,10 @@ from ..hearing.hear import hear
 from ..hearing.tap import Tap
 from ..hearing.wav import samples_of
 from ..judgement.judge import judge
-from ..judgement.registry import title_of
+from ..judgement.registry import heard_kinds, title_of
 from ..trace import Trace
 from ..trace.finding import Finding
 from .aircraft import AircraftLine, aircraft_line
-
-_BY_EAR = (
-    "mag_check",
-    "carb_heat_check",
-    "prop_cycle",
-)  # never idle, start, or an exceedance: the ear does not hear those
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -55,7 +49,7 @@ def heard_page(profile: Profile, wav: bytes, tap: Tap) -> HeardPage:
     is_told = np.isfinite(heard.rpm)
     found: list[Finding] = []
     if is_told.any():
-        found = judge(Trace(heard.time_s, {"rpm": heard.rpm}), profile, kinds=_BY_EAR, tell_gaps=False)
+        found = judge(Trace(heard.time_s, {"rpm": heard.rpm}), profile, kinds=heard_kinds(), tell_gaps=False)
     return HeardPage(
         aircraft=aircraft_line(profile),
         seconds=round(len(samples) / rate_hz, 1),
