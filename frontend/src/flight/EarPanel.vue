@@ -14,7 +14,7 @@ const props = defineProps<{
 const flight = useFlight()
 const display = useDisplay()
 const { isOn, problem, filters, microphones, chosen, start, stop, choose } = useEar()
-const rpm = computed(() => (props.ear ? `${display.typed(props.ear.tap_rpm, 'rpm')}` : ''))
+const rpm = computed(() => display.figure(props.ear?.tap_rpm ?? null, 'rpm'))
 const needle = computed(() => `${prefixOf(flight.frame?.item?.engine || 1)}rpm`)
 const tap = () => flight.event('needle_read', { needle: needle.value, value: props.ear!.tap_rpm })
 </script>
@@ -36,7 +36,7 @@ const tap = () => flight.event('needle_read', { needle: needle.value, value: pro
       <button v-if="ear && ear.tap_rpm" type="button" @click="tap">The needle shows {{ rpm }}</button>
       <button type="button" class="plain" @click="stop">Stop listening</button>
       <el-select
-        v-if="microphones.length > 1"
+        v-if="microphones.length > 1 && ear?.rpm == null"
         :model-value="chosen || microphones[0]!.deviceId"
         aria-label="Microphone"
         size="large"
@@ -77,6 +77,9 @@ const tap = () => flight.event('needle_read', { needle: needle.value, value: pro
   font-size: 26px;
   font-weight: 700;
   font-variant-numeric: tabular-nums;
+}
+.ear :deep(.el-select) {
+  grid-column: 1 / -1;
 }
 .level svg {
   display: block;

@@ -230,9 +230,9 @@ useFlightKeys({ go, card, isTyping, pad, levers })
       <p v-if="frame.feed?.says" :class="frame.stale ? 'stop' : 'soft'" role="status">
         <b>{{ frame.stale && frame.feed.says_old ? frame.feed.says_old : frame.feed.says }}</b>
       </p>
+      <EarPanel v-if="isByHand" :ear="frame.ear ?? null" />
       <ManualEntry v-if="padAsks && isByHand" :key="item!.id" ref="pad" v-bind="padAsks" @closed="isTyping = false" />
       <TypedNeedles v-else-if="isByHand" :instruments="frame.instruments" />
-      <EarPanel v-if="isByHand" :ear="frame.ear ?? null" />
       <EngineLevers
         v-if="hasLevers"
         ref="levers"

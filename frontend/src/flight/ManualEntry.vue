@@ -40,7 +40,7 @@ function choose(index: number) {
 /** Likely figures of the field that is asked now, in the unit that is shown: one tap takes one and goes on. */
 const near = computed(() => {
   const field = asked.value[at.value]
-  if (!field) return []
+  if (!field || flight.frame?.ear) return [] // the ear's own figure stands there
   const from = field.near_from ? figures.value[field.near_from] : '0'
   if (!from) return []
   const base = field.near_from ? display.toCore(Number(from), field.unit) : 0
@@ -168,6 +168,10 @@ defineExpose({ type, back, take: next, isHalf })
   display: grid;
   grid-template-columns: repeat(3, 1fr);
   gap: 6px;
+}
+.fields .heard {
+  min-height: 64px;
+  font-size: 22px;
 }
 .near button {
   min-height: 56px;

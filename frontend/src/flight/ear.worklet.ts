@@ -5,17 +5,19 @@ declare class AudioWorkletProcessor {
 }
 declare function registerProcessor(name: string, made: new () => AudioWorkletProcessor): void
 
+const SIZE = Math.round(sampleRate / 10)
+
 class Tenths extends AudioWorkletProcessor {
-  private part = new Int16Array(Math.round(sampleRate / 10))
+  private part = new Int16Array(SIZE)
   private filled = 0
   private number = 0
 
   process(inputs: Float32Array[][]): boolean {
     for (const sample of inputs[0]?.[0] ?? []) {
       this.part[this.filled++] = Math.max(-1, Math.min(1, sample)) * 32_767
-      if (this.filled < this.part.length) continue
+      if (this.filled < SIZE) continue
       this.port.postMessage({ number: this.number++, samples: this.part.buffer }, [this.part.buffer])
-      this.part = new Int16Array(this.part.length)
+      this.part = new Int16Array(SIZE) // the one before went with the message
       this.filled = 0
     }
     return true
