@@ -10,7 +10,7 @@ from jemmon.core.judgement.registry import checks
 from jemmon.core.judgement.typed import judge_typed
 from jemmon.core.live.by_hand import FAST_S, SLOW_S, gate_minutes_by_hand, sample_by_hand
 from jemmon.core.live.following import follow_read
-from jemmon.core.live.lean_by_hand import lean_by_hand, side_of_peak
+from jemmon.core.live.lean_by_hand import egt_table, lean_by_hand, side_of_peak
 from jemmon.core.screen.frame import Identity, describe
 from jemmon.core.trace import Trace
 from jemmon.core.trace.signals import reading_row
@@ -127,9 +127,55 @@ def test_leaning_by_one_needle_says_how_far_and_which_way(egt_f, says):
 
 def test_figures_of_another_leaning_are_not_subtracted():
     state = fold(A, events(read("egt_f", 1_500.0), read("egt_f", 1_400.0), step_s=301.0))
-    assert state.read_egt_f == (1_400.0,)
+    assert state.read_egts_f["egt_f"] == (1_400.0,)
     state = fold(A, events(read("egt_f", 1_500.0), read("egt_f", 1_400.0), step_s=299.0))
-    assert state.read_egt_f == (1_500.0, 1_400.0)
+    assert state.read_egts_f["egt_f"] == (1_500.0, 1_400.0)
+
+
+def typed_by_cylinder(*rows: tuple[int, ...]):
+    """Rows of a table as they are typed: a figure of each cylinder at each step of the mixture."""
+    said = [read(f"egt{c}_f", float(egt)) for row in rows for c, egt in enumerate(row, 1)]
+    return said
+
+
+LEANED = (
+    (1_400, 1_390, 1_380, 1_400),
+    (1_430, 1_420, 1_440, 1_425),
+    (1_450, 1_450, 1_430, 1_445),
+    (1_430, 1_460, 1_400, 1_460),
+)
+
+
+@pytest.mark.parametrize(
+    ("rows", "target", "says"),
+    [
+        (LEANED[:2], "rich_50", "No cylinder is past its peak"),
+        (LEANED[:3], "rich_50", "Cylinder 3 peaked first: {~10.00|f} below its peak of {1440.00|f}, lean side"),
+        (LEANED[:3], "lean_30", "Lean on until the others have peaked too: 1, 2, 4."),
+        (LEANED, "lean_30", "Lean on until the others have peaked too: 2, 4."),
+        (
+            (*LEANED, (1_400, 1_440, 1_370, 1_430)),
+            "lean_30",
+            "Cylinder 4 peaked last: {~30.00|f} below its peak of {1460.00|f}, lean side",
+        ),
+    ],
+)
+def test_leaning_cylinder_by_cylinder_counts_from_the_first_or_the_last_to_peak(rows, target, says):
+    """Rich of peak counts from the leanest cylinder, which peaks first, lean of peak from the richest (common practice)."""
+    profile = PROFILES["j-glass"]
+    state = fold(profile, events(("lean_target", {"target": target}), *typed_by_cylinder(*rows), step_s=5.0))
+    assert says in lean_by_hand(profile, state).say
+
+
+def test_the_table_asks_for_one_cylinder_after_the_other():
+    asked = []
+    for count in range(6):
+        said = typed_by_cylinder(*LEANED)[:count]
+        asked.append(egt_table(A, fold(A, events(*said, step_s=5.0))).next)
+    assert asked == [1, 2, 3, 4, 1, 2]
+    table = egt_table(A, fold(A, events(*typed_by_cylinder(*LEANED), step_s=5.0)))
+    assert table.rows == tuple(tuple(map(float, row)) for row in LEANED)
+    assert (table.first, table.last, table.passed) == (3, None, (1, 3))
 
 
 def test_the_egt_is_asked_for_while_the_mixture_is_leaned_by_hand_only():

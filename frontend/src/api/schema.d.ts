@@ -1968,6 +1968,25 @@ export interface components {
       signed: components['schemas']['SignedLine'][]
     }
     /**
+     * EgtTable
+     * @description The EGT figures [°F] that were typed for each cylinder, a row for each step of the mixture; which cylinders passed their
+     *     peak, which was first and last to it (the last only when all have), and whose figure is asked next.
+     */
+    EgtTable: {
+      /** Cylinders */
+      cylinders: number[]
+      /** Rows */
+      rows: (number | null)[][]
+      /** Passed */
+      passed: number[]
+      /** First */
+      first: number | null
+      /** Last */
+      last: number | null
+      /** Next */
+      next: number
+    }
+    /**
      * EmergencyDrill
      * @description A drill of the emergency card.
      */
@@ -2416,6 +2435,8 @@ export interface components {
       drill: components['schemas']['DrillNow'] | null
       /** Sound */
       sound: components['schemas']['EngineSound'][]
+      /** @default null */
+      egt_table: components['schemas']['EgtTable'] | null
       /** @default null */
       ear: components['schemas']['EarNow'] | null
     }
@@ -5767,6 +5788,7 @@ export type DrillTold = components['schemas']['DrillTold']
 export type DrillsPage = components['schemas']['DrillsPage']
 export type EarNow = components['schemas']['EarNow']
 export type EditPage = components['schemas']['EditPage']
+export type EgtTable = components['schemas']['EgtTable']
 export type EmergencyDrill = components['schemas']['EmergencyDrill']
 export type EngineCylinders = components['schemas']['EngineCylinders']
 export type EngineDrops = components['schemas']['EngineDrops']

@@ -20,6 +20,7 @@ import WantedLever from '@/practice/WantedLever.vue'
 import FindingCard from '@/parts/FindingCard.vue'
 import FuelPanel from './FuelPanel.vue'
 import EarPanel from './EarPanel.vue'
+import EgtTable from './EgtTable.vue'
 import FlightCards from './FlightCards.vue'
 import FlowPanel from './FlowPanel.vue'
 import HandsFull from './HandsFull.vue'
@@ -233,6 +234,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
       <EarPanel v-if="isByHand" :ear="frame.ear ?? null" />
       <ManualEntry v-if="padAsks && isByHand" :key="item!.id" ref="pad" v-bind="padAsks" @closed="isTyping = false" />
       <TypedNeedles v-else-if="isByHand" :instruments="frame.instruments" />
+      <EgtTable v-if="frame.egt_table" :table="frame.egt_table" />
       <EngineLevers
         v-if="hasLevers"
         ref="levers"

@@ -35,12 +35,12 @@ class NeedleRead(PilotBody):
     def step(self, profile: Profile, state: FlightState, event: Event) -> FlightState:
         """Know it, and what it was before; oil pressure that is there stops the clock that waits for it."""
         before = state.read.get(self.needle)
+        number, own = engine_of(self.needle)
+        row = reading_row(own)
+        if row is not None and row.name == "egt":
+            state = replace(state, read_egts_f=_egts_f(state, self.needle, self.value, event.at_s))
         now = ReadNeedle(value=self.value, at_s=event.at_s, before=before and replace(before, before=None))
         state = replace(state, read={**state.read, self.needle: now})
-        number, own = engine_of(self.needle)
-        if own == "egt_f":
-            goes_on = before is not None and event.at_s - before.at_s <= _LEANING_GAP_S
-            state = replace(state, read_egt_f=(*(state.read_egt_f if goes_on else ()), self.value))
         least, clock = profile.find_limit("oil_pressure_min_psi"), state.engine(number).oil_clock
         is_there = own == _OIL_PRESSURE and least is not None and self.value >= least
         if is_there and clock is not None and clock.verdict != "seen":
@@ -53,3 +53,10 @@ class NeedleRead(PilotBody):
         row = reading_row(self.needle)
         title, unit = (row.title, row.unit) if row else (self.needle, "")
         return f"{title}, typed: {figure(self.value, unit)}"
+
+
+def _egts_f(state: FlightState, needle: str, value_f: float, at_s: float) -> dict[str, tuple[float, ...]]:
+    """Return the EGT figures [°F] of the leaning that goes on, with one more; after a long pause another leaning begins."""
+    last_s = max((state.read[name].at_s for name in state.read_egts_f), default=float("-inf"))
+    before = state.read_egts_f if at_s - last_s <= _LEANING_GAP_S else {}
+    return {**before, needle: (*before.get(needle, ()), value_f)}

@@ -57,8 +57,8 @@ class DrillState:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FlightState:
     """All that the events say: `progress` of the lists, `away` maps a put-back to its time, `carried` are those left away on
-    purpose, `read_egt_f` the EGT figures [°F] that were typed one soon after the other, `air` is the last weather with what
-    follows from it, `findings` are as they are kept."""
+    purpose, `read_egts_f` the EGT figures [°F] by their probes that were typed one soon after the other, `air` is the last weather
+    with what follows from it, `findings` are as they are kept."""
 
     phase: str
     progress: Progress = field(default_factory=Progress)
@@ -76,7 +76,7 @@ class FlightState:
     power_wanted: Mapping[str, Any] | None = None
     climb_egt_f: float | None = None
     read: Mapping[str, ReadNeedle] = field(default_factory=dict)
-    read_egt_f: tuple[float, ...] = ()
+    read_egts_f: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
     drill: DrillState | None = None
     ended: bool = False
     last_seq: int = 0

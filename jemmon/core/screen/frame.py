@@ -10,7 +10,7 @@ from ..aircraft.profile import AircraftUnits
 from ..base.weather import Air
 from ..flight.state import FlightState, half_checks, starting_engine
 from ..live.burn_off import BurnOff
-from ..live.lean_by_hand import EGT
+from ..live.lean_by_hand import EGT, EgtTable, egt_table
 from ..live.leaning import LeanWorking
 from ..live.lines import AirLine
 from ..live.magneto_slots import SideSlot
@@ -215,6 +215,7 @@ class Frame:
     panels: Panels
     drill: DrillNow | None
     sound: tuple[EngineSound, ...]
+    egt_table: EgtTable | None = None
     ear: EarNow | None = None
 
 
@@ -302,6 +303,7 @@ def describe(
             watch=working.take_off is not None,
         ),
         drill=drill_now(state, now_s),
+        egt_table=egt_table(profile, state) if _leans_by_hand(first, identity) else None,
         sound=sounds(profile, now) if identity.feed and identity.feed.kind == "bench" else (),
     )
 
@@ -311,8 +313,11 @@ def _also(profile: Profile, state: FlightState, item: Item | None, identity: Ide
     out for an item."""
     if state.drill is not None:
         return state.drill.needles
-    is_leaning = identity.source == "manual" and item is not None and item.watch == "lean"
-    return (EGT,) if is_leaning and profile.lean_targets else ()
+    return (EGT,) if _leans_by_hand(item, identity) and profile.lean_targets else ()
+
+
+def _leans_by_hand(item: Item | None, identity: Identity) -> bool:
+    return identity.source == "manual" and item is not None and item.watch == "lean"
 
 
 def _as_fact(value: Any) -> str | bool | float | None:
