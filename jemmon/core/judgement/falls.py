@@ -26,7 +26,7 @@ LABELS = (MAGNETO, HEAT, CYCLE, NOTHING)
 _DEPTH_RPM = {
     MAGNETO: ((0.96, 75.0, 0.55), (0.04, 230.0, 0.45)),
     HEAT: ((0.95, 80.0, 0.6), (0.05, 30.0, 0.5)),
-    CYCLE: ((1.0, 350.0, 0.6),),
+    CYCLE: ((0.75, 350.0, 0.6), (0.25, 130.0, 0.5)),
     NOTHING: ((0.8, 20.0, 0.5), (0.12, 100.0, 1.0), (0.08, 800.0, 0.5)),
 }
 _LASTS_S = {
@@ -38,7 +38,7 @@ _LASTS_S = {
 _FALLS_IN_S = {
     MAGNETO: ((1.0, 1.0, 0.5),),
     HEAT: ((0.75, 4.0, 0.8), (0.25, 1.3, 0.4)),
-    CYCLE: ((1.0, 2.0, 0.5),),
+    CYCLE: ((0.6, 2.0, 0.5), (0.4, 0.7, 0.45)),
     NOTHING: ((1.0, 1.5, 0.9),),
 }
 # exhausts [°F] by how far the middle one moved: on one magneto they rise, else they fall a little. A single probe far down the

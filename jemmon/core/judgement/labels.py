@@ -26,10 +26,11 @@ _MOST_TOGETHER = 7  # falls weighed at once, four labels to that power: arithmet
 # logarithms of how usual it is (common practice): so many magneto sides, heats, cycles in one run-up
 _SIDES = {0: -3.0, 1: -4.5, 2: 0.0, 3: -2.5, 4: -1.5}
 _HEATS = {0: -1.0, 1: 0.0, 2: -2.0}
-_CYCLES = {0: -0.7, 1: -0.5, 2: -0.7, 3: -0.5}
+_CYCLES = {0: -1.0, 1: -0.5, 2: -0.7, 3: -0.5}
 _UNUSUAL, _EACH_NOTHING = -4.0, -1.2
 _CYCLE_LATE, _HEAT_BETWEEN, _HEAT_FIRST = -2.5, -3.0, -0.8
 _SIDES_ALIKE = 0.45  # spread of the logarithm of the two drops' ratio
+_CYCLES_ALIKE, _CYCLE_AGAIN = 0.2, 1.0  # the same of two cycles, which the same hand makes; what such a likeness speaks for it
 _REPEATS_ALIKE = 0.4  # the same of a side that is checked again, to the nearest of the others (common practice)
 _WORTH_TELLING_RPM = 20.0  # fitted to tests/strange, seeds 0 to 199: what gusts and a touched throttle leave alone
 
@@ -100,8 +101,10 @@ def _usual(group: Sequence[Fall], way: Sequence[str]) -> float:
         value += _HEAT_BETWEEN * sum(sides[0] < place < sides[-1] for place in heats)
         value += _HEAT_FIRST * sum(place < sides[0] for place in heats)
     depths = [log(group[place].depth_rpm) for place in sides]
-    if len(sides) == 2:
-        value += -0.5 * ((depths[0] - depths[1]) / _SIDES_ALIKE) ** 2
+    if len(sides) > 1:  # repeats among them: the deepest and the least deep are the two sides
+        value += -0.5 * ((max(depths) - min(depths)) / _SIDES_ALIKE) ** 2
+    first, *again = [log(group[place].depth_rpm) for place in cycles] or [0.0]
+    value += sum(_CYCLE_AGAIN - 0.5 * ((depth - first) / _CYCLES_ALIKE) ** 2 for depth in again)
     for own, depth in enumerate(depths if len(sides) > 2 else ()):
         nearest = min(abs(depth - other) for n, other in enumerate(depths) if n != own)
         value += -0.5 * (nearest / _REPEATS_ALIKE) ** 2
