@@ -110,12 +110,12 @@ def falls_in_s(t: np.ndarray, rpm: np.ndarray, span: Span, base: float, low: flo
     first = max(int(np.searchsorted(t, t[span.first] - 6.0)), 0)
     part, when = rpm[first : span.last + 1], t[first : span.last + 1]
     high_at, low_at = base - 0.2 * (base - low), base - 0.8 * (base - low)
-    reached = np.flatnonzero(part <= low_at)
+    above = np.flatnonzero(part[: span.first - first + 1] >= high_at)  # before it the tail of another fall may lie
+    begun = int(above[-1]) if above.size else 0
+    reached = np.flatnonzero(part[begun:] <= low_at)
     if not reached.size:
         return float(t[span.last] - t[span.first])
-    end = int(reached[0])
-    above = np.flatnonzero(part[: end + 1] >= high_at)
-    begun = int(above[-1]) if above.size else 0
+    end = begun + int(reached[0])
     return max(_crosses(when, part, end, low_at) - _crosses(when, part, begun + 1, high_at), 0.0)
 
 
