@@ -19,7 +19,7 @@ T = TypeVar("T")
 _GRID_S, _WINDOWS_S = 0.5, (62.0, 25.0, 12.0)
 _LEAST_DEPTH_RPM, _LEAST_SIGMAS, _MOST_THRESHOLD_RPM, _DEEPEST_RPM, _STRAY_SIGMAS = 14.0, 3.5, 28.0, 1500.0, 4.0
 _SETTLED_AFTER_S = 2.5
-_MOST_OF_DEPTH, _PART_OF_LENGTH = 0.5, 0.7  # fitted to tests/corpora/run_ups.py, seeds 6,600,000 to 6,600,099
+_MOST_OF_DEPTH = 0.5  # fitted to tests/corpora/run_ups.py, seeds 6,600,000 to 6,600,099
 _ROUNDED_TO_RPM = (50.0, 25.0, 20.0, 10.0, 5.0)  # steps that tachometers write
 _STEPS = 1.1
 _GUSTS_OVER_S, _CALM_AROUND_S, _LEAST_GUST_RPM, _MOST_GUST_RPM, _USUAL_GUST_RPM = 12.0, 4.0, 1.0, 8.0, 2.0
@@ -69,18 +69,21 @@ def find_dips(time_s: np.ndarray, rpm: np.ndarray) -> list[Span]:
         finer, finest = ([one for own in each[place + 1 : last] for one in own] for last in (place + 2, len(each)))
         for dip, depth_rpm in dips:
             inside = [one for one, _ in finer if dip.first <= one.first and one.last <= dip.last]
-            if len(inside) > 1 or any(_is_most_of(one, depth, dip, depth_rpm) for one, depth in finest):
+            if len(inside) > 1 or any(_is_most_of(rpm, one, depth, dip, depth_rpm) for one, depth in finest):
                 continue  # a level that drifts or was moved, with falls on the way: the narrower window tells them apart
             if not any(dip.first <= other.last and other.first <= dip.last for other in found):
                 found.append(dip)
     return sorted(found, key=lambda span: span.first)
 
 
-def _is_most_of(one: Span, depth_rpm: float, wide: Span, wide_rpm: float) -> bool:
-    """Say whether a fall is the better part of a wide one's depth [RPM] and the smaller of its length: what else the wide one
-    holds is a throttle that was moved."""
-    is_inside = wide.first <= one.first and one.last <= wide.last
-    return is_inside and depth_rpm > _MOST_OF_DEPTH * wide_rpm and one.last - one.first < _PART_OF_LENGTH * (wide.last - wide.first)
+def _is_most_of(rpm: np.ndarray, one: Span, depth_rpm: float, wide: Span, wide_rpm: float) -> bool:
+    """Say whether a fall is what a wide one has of depth [RPM]: the rest of it lies nearer to the level above the fall than to its
+    bottom, where a throttle that was moved, or the way up, left it."""
+    if not (wide.first <= one.first and one.last <= wide.last) or depth_rpm <= _MOST_OF_DEPTH * wide_rpm:
+        return False
+    rest = np.concatenate([rpm[wide.first : max(one.first - 1, wide.first)], rpm[one.last + 2 : wide.last + 1]])
+    bottom = float(np.median(rpm[one.first : one.last + 1]))
+    return len(rest) > one.last - one.first and float(np.median(rest)) > bottom + depth_rpm / 2
 
 
 def _dips_within(
