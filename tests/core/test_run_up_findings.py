@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from jemmon.core.base.errors import EventError
 from jemmon.core.flight.fold import check_pilot_event, fold
 from jemmon.core.flight.state import sentence
+from jemmon.core.judgement.falls import falls_in_s
 from jemmon.core.judgement.judge import evidence_of, judge
 from jemmon.core.judgement.magneto import Side, judge_magnetos, with_sides_named
 from jemmon.core.judgement.power_check import CHECK as POWER_CHECK
@@ -22,6 +23,7 @@ from jemmon.core.live.workings import SpeedWorking, speed_working
 from jemmon.core.procedure.notice import low_rotor
 from jemmon.core.screen.cards import summarise
 from jemmon.core.trace import Trace
+from jemmon.core.trace.dips import find_dips
 from tests.core.builders import PROFILES, changed, events
 from tests.core.test_governed_and_limits import found, trace_of
 from tests.corpora.flights import whole_flight
@@ -396,3 +398,33 @@ def test_every_figure_that_a_check_shows_or_follows_is_one_that_it_measures():
         check = checks()[kind]
         promised = {shown.measured for shown in check.shows} | {figure.measured for figure in check.trends}
         assert promised <= names, f"{kind} shows {promised - names}, which it never measures"
+
+
+@pytest.mark.parametrize("moved_rpm", [30.0, -30.0])
+@pytest.mark.parametrize("at_s", [4.0, 20.0])
+def test_a_throttle_that_is_moved_beside_a_fall_does_not_swallow_it(moved_rpm, at_s):
+    """A level that is another one before or after the fall: the fall is what falls and comes back."""
+    t = np.arange(0, 40, 0.25)
+    rpm = 1_800.0 + np.where(t > at_s, moved_rpm, 0.0) - np.where((t > 9) & (t < 13), 60.0, 0.0)
+    rpm += np.random.default_rng(3).normal(0, 3, len(t))
+    spans = [(t[dip.first], t[dip.last]) for dip in find_dips(t, rpm) if t[dip.last] - t[dip.first] > 1.5]
+    near = [(a, b) for a, b in spans if a < 13 and b > 9]
+    assert near == [(pytest.approx(9.2, abs=0.6), pytest.approx(12.8, abs=0.6))]
+
+
+def test_the_pace_of_a_fall_is_its_own_though_another_ended_just_before():
+    t = np.arange(0, 30, 0.25)
+    rpm = 1_800.0 - np.interp(t, [0, 8, 9, 13, 13.5, 17, 19, 24, 25], [0, 0, 80, 80, 0, 0, 80, 80, 0])
+    second = next(dip for dip in find_dips(t, rpm) if t[dip.first] > 15)
+    took_s = falls_in_s(t, rpm, second, 1_800.0, 1_720.0)
+    assert took_s == pytest.approx(0.6 * 2.0, abs=0.15), "a fifth to four fifths of two seconds"
+
+
+def test_three_cycles_alike_are_cycles_and_not_sides_from_the_needles_alone():
+    """As deep as each other, and four times as deep as the two sides after them; no lever is known."""
+    made = make_run_up(7_700_155)
+    assert not made.has["levers"]
+    found = {finding.kind: finding for finding in judge(made.trace, made.profile)}
+    assert "unexplained_drop" not in found
+    assert found["prop_cycle"].measured["count"] == 3
+    assert {"drop_first_rpm", "drop_second_rpm"} <= set(found["mag_check"].measured)
