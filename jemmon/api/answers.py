@@ -9,7 +9,7 @@ from ..core.base.weather import AirReport
 from ..core.screen.aircraft import AircraftLine
 from ..core.screen.frame import Frame
 from ..core.screen.own import OwnList
-from ..feeds.practice_faults import PractisedFault
+from ..feeds.practice_faults import PractisedFault, WaitingFault
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -115,6 +115,13 @@ class FaultSet:
 
     name: str
     size: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WaitingFaults:
+    """The faults that wait for their time of flight or their height, in the order in which they were given."""
+
+    waiting: tuple[WaitingFault, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

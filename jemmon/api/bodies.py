@@ -119,10 +119,12 @@ class Speed(Body):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Fault(Body):
-    """A fault of the simulated engine."""
+    """A fault of the simulated engine; now, or from a time of flight [s] or a pressure altitude [ft] on."""
 
     name: Name
     size: Annotated[float, Field(ge=0, le=1)]
+    from_s: Annotated[float, Field(ge=0, le=1e6)] | None = None
+    from_ft: Annotated[float, Field(ge=-2_000, le=60_000)] | None = None
 
 
 Source = Annotated[str, StringConstraints(pattern=r"^(type|common practice|published: .{1,120})$")]

@@ -21,6 +21,7 @@ from ..core.screen.working import Curve
 from ..core.trace.signals import reading_row
 from ..feeds.device import listen_once
 from ..feeds.feed import Engine
+from ..feeds.practice_faults import WaitingFault
 from ..feeds.weather import WeatherUnavailable, fetch_report
 from ..store.settings import DeviceAddress, device_address, set_device_address
 from .answers import (
@@ -35,6 +36,7 @@ from .answers import (
     SpeedSet,
     Typed,
     Units,
+    WaitingFaults,
     WeatherAnswer,
 )
 from .bodies import ChunkAsked, Device, Fault, Freeze, Levers, Prime, Speed, typed_asked
@@ -248,6 +250,23 @@ def freeze(body: Freeze) -> Frozen:
 
 @route(bp, "POST", "/live/fault", body=Fault, answer=FaultSet, fails=(409,))
 def set_fault(body: Fault) -> FaultSet:
-    """Give the simulated engine a fault, to practise with."""
-    _engine().set_fault(body.name, body.size)
+    """Give the simulated engine a fault, to practise with: now, or when it is due."""
+    if body.from_s is None and body.from_ft is None:
+        _engine().set_fault(body.name, body.size)
+    else:
+        waiting = WaitingFault(name=body.name, size=body.size, from_s=body.from_s, from_ft=body.from_ft)
+        _engine().wait_with(waiting)
     return FaultSet(name=body.name, size=body.size)
+
+
+@route(bp, "GET", "/live/faults", answer=WaitingFaults, fails=(409,))
+def waiting_faults() -> WaitingFaults:
+    """The faults that wait for their time or height."""
+    return WaitingFaults(waiting=_engine().waiting)
+
+
+@route(bp, "DELETE", "/live/faults/<int:place>", answer=WaitingFaults, fails=(409,))
+def forget_fault(place: int) -> WaitingFaults:
+    """Let a fault that waits not come."""
+    _engine().forget_waiting(place)
+    return WaitingFaults(waiting=_engine().waiting)

@@ -7,7 +7,7 @@ from typing import Any
 
 from ..core.aircraft import Profile
 from ..core.aircraft.phases import PhaseKind
-from ..core.drills.debrief import says_of_step
+from ..core.drills.debrief import fault_words, says_of_step
 from ..core.drills.drill import drill_of_kept
 from ..core.drills.flown import Happened
 from ..core.flight.drill_events import DrillHappened
@@ -20,6 +20,7 @@ from ..feeds.bench import BenchFeed
 from ..feeds.device import DeviceFeed
 from ..feeds.drill import DrillFeed, Flown
 from ..feeds.feed import Feed
+from ..feeds.practice_faults import WaitingFault
 from ..feeds.scripted import ScriptedFeed
 from ..feeds.scripted_needles import first_needles, move, targets
 from ..store import flights, samples
@@ -106,7 +107,18 @@ def _instrument(database: Database, live: LiveFlight, speed: int, oat_c: float) 
 
 
 def _bench(database: Database, live: LiveFlight, speed: int, oat_c: float) -> Feed:
-    return BenchFeed(live.profile, live.take, _phase_kind(live), oat_c=oat_c, speed=speed)
+    return BenchFeed(live.profile, live.take, _phase_kind(live), oat_c=oat_c, speed=speed, on_given=_remarks(live))
+
+
+def _remarks(live: LiveFlight) -> Callable[[WaitingFault], None]:
+    """Return what writes into the record that a fault which waited has come."""
+
+    def remark(fault: WaitingFault) -> None:
+        says = fault_words(fault.name)
+        event_id = f"{live.flight.id}:instructor:{fault.name}:{live.now_s:.1f}"
+        live.note([Event(id=event_id, kind="remark", at_s=round(live.now_s, 2), body={"text": f"Instructor: {says}"})])
+
+    return remark
 
 
 def _drill(database: Database, live: LiveFlight, speed: int, oat_c: float) -> Feed:
@@ -123,7 +135,7 @@ def _drill(database: Database, live: LiveFlight, speed: int, oat_c: float) -> Fe
         event_id = f"{live.flight.id}:happened-{happened.place}"
         live.note([Event(id=event_id, kind=DrillHappened.KIND, at_s=round(happened.at_s, 2), body=body)])
 
-    return DrillFeed(live.profile, live.take, flown, tell, speed)
+    return DrillFeed(live.profile, live.take, flown, tell, speed, _remarks(live))
 
 
 def _scripted(database: Database, live: LiveFlight, speed: int, oat_c: float) -> Feed:

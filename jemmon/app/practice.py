@@ -155,7 +155,8 @@ def debrief_of(database: Database, flight_id: str) -> Debrief:
     drill = drill_of_kept(begun.kept)
     whole = trace if before is None else _joined(before, trace, begun.from_s)
     flown = of_trace(_up_to(whole, drill.length_s), *_said(events, drill))
-    found, scored = debrief(drill, flown, profile)
+    notes = [(event.at_s, str(event.body["text"])) for event in events if event.kind == "remark"]
+    found, scored = debrief(drill, flown, profile, notes)
     kept = KeptScore(
         flight=flight_id,
         drill=begun.drill,

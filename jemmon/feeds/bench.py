@@ -6,6 +6,7 @@ The bench itself knows no clock; here is the clock. A held switch is let go 1 s 
 import threading
 import time
 from collections.abc import Callable, Mapping
+from dataclasses import asdict
 from random import Random
 from typing import Any, ClassVar
 
@@ -22,6 +23,7 @@ from ..core.trace.sample import Sample
 from .clock import steady_s
 from .cockpit import HELD, cockpit_of
 from .feed import OnSample, OwnThread
+from .practice_faults import WaitingFault
 
 _STEP_S = 0.25
 TICK_S = 0.1
@@ -48,6 +50,7 @@ class BenchFeed(OwnThread):
         seed: int = 1,
         oat_c: float = 15.0,
         speed: int = 1,
+        on_given: Callable[[WaitingFault], None] = lambda fault: None,
     ):
         assert profile.bench is not None
         self._profile, self._on_sample, self._phase_kind = profile, on_sample, phase_kind
@@ -60,6 +63,8 @@ class BenchFeed(OwnThread):
         self._bench.make_cold(luck=Random(seed).random())
         self._sensors = Sensors(self._bench, [seed])
         self._held_until: dict[str, float] = {}
+        self._waiting: list[WaitingFault] = []
+        self._on_given = on_given
         super().__init__("bench")
         self.speed = speed
         self.is_frozen = False
@@ -111,6 +116,30 @@ class BenchFeed(OwnThread):
         with self._lock:
             self._bench.set_fault(name, size)
 
+    @property
+    def waiting(self) -> tuple[WaitingFault, ...]:
+        """The faults that wait for their time or height."""
+        with self._lock:
+            return tuple(self._waiting)
+
+    def wait_with(self, fault: WaitingFault) -> None:
+        """Set a fault when it is due. Raises ScriptError."""
+        with self._lock:
+            self._bench.check_fault(fault.name, fault.size)
+            self._waiting.append(fault)
+
+    def forget_waiting(self, place: int) -> None:
+        """Let a fault that waits not come; none where there is no such place."""
+        with self._lock:
+            del self._waiting[place : place + 1]
+
+    def _give_what_is_due(self, palt_ft: float) -> None:
+        due = [one for one in self._waiting if one.is_due(self.at_s, palt_ft)]
+        for one in due:
+            self._waiting.remove(one)
+            self._bench.set_fault(one.name, one.size)
+            self._on_given(one)
+
     def state(self) -> dict[str, Any]:
         """Return all that `resume` needs, as plain data."""
         with self._lock:
@@ -124,6 +153,7 @@ class BenchFeed(OwnThread):
                 "engine": {name: bench.state[name].tolist() for name in STATE.names or ()},
                 "faults": {name: bench.faults[name].tolist() for name in FAULT_SIZES.names or ()},
                 "sensor_faults": dict(bench.sensor_faults[0]),
+                "waiting": [asdict(one) for one in self._waiting],
             }
 
     def resume(self, body: Mapping[str, Any]) -> None:
@@ -142,6 +172,7 @@ class BenchFeed(OwnThread):
                     if name in (kept.dtype.names or ()):
                         kept[name] = value
             self._bench.sensor_faults[0] |= body.get("sensor_faults", {})
+            self._waiting = [WaitingFault(**one) for one in body.get("waiting", ())]
             self._bench.hold_levers()
             for name in HELD:
                 self._bench.levers[name] = 0.0
@@ -191,5 +222,6 @@ class BenchFeed(OwnThread):
         self.at_s = round(self.at_s + dt_s, 3)
         shown = self._sensors.read(dt_s)[0]
         readings = dict(zip(self._bench.channels, map(float, shown), strict=True))
+        self._give_what_is_due(readings.get("palt_ft", self._palt_ft))
         readings["roughness"] = float(self._bench.roughness()[0])
         return Sample(at_s=self.at_s, readings=readings, levers={**self._bench.lever_positions(), **self._own})

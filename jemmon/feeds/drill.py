@@ -15,6 +15,7 @@ from ..core.trace.sample import Sample
 from ..core.trace.signals import MAG_POSITIONS
 from .bench import BenchFeed
 from .feed import OnSample
+from .practice_faults import WaitingFault
 
 _REPLAY_STEP_S = 0.25
 
@@ -35,9 +36,16 @@ class DrillFeed(BenchFeed):
     """A bench feed whose air and faults a drill sets; `on_happened` is told what it did."""
 
     def __init__(
-        self, profile: Profile, on_sample: OnSample, flown: Flown, on_happened: Callable[[Happened], None], speed: int
+        self,
+        profile: Profile,
+        on_sample: OnSample,
+        flown: Flown,
+        on_happened: Callable[[Happened], None],
+        speed: int,
+        on_given: Callable[[WaitingFault], None] = lambda fault: None,
     ):
-        super().__init__(profile, on_sample, lambda: profile.kind_of(flown.drill.phase), seed=flown.seed, speed=speed)
+        kind = profile.kind_of(flown.drill.phase)
+        super().__init__(profile, on_sample, lambda: kind, seed=flown.seed, speed=speed, on_given=on_given)
         self._on_happened = on_happened
         self._stage = Stage(flown.drill, self._bench, flown.happened)
         self._sensors = Sensors(self._bench, [flown.seed])

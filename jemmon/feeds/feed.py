@@ -7,6 +7,7 @@ from typing import Any, ClassVar, Protocol, runtime_checkable
 
 from ..core.screen.cockpit import Cockpit, FeedFacts
 from ..core.trace.sample import Sample
+from .practice_faults import WaitingFault
 
 OnSample = Callable[[Sample], None]
 _AFTER_FAULT_S = 0.5
@@ -76,6 +77,19 @@ class Engine(Protocol):
 
     def set_fault(self, name: str, size: float) -> None:
         """Set a fault. Raises ScriptError where there is none of this name."""
+        ...
+
+    @property
+    def waiting(self) -> tuple[WaitingFault, ...]:
+        """The faults that wait for their time or height."""
+        ...
+
+    def wait_with(self, fault: WaitingFault) -> None:
+        """Set a fault when it is due. Raises ScriptError where there is none of this name."""
+        ...
+
+    def forget_waiting(self, place: int) -> None:
+        """Let a fault that waits not come; none where there is no such place."""
         ...
 
 

@@ -23,6 +23,21 @@ class PractisedFault:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class WaitingFault:
+    """A fault of a size (0 to 1) that comes from a time of flight [s] on, or from a pressure altitude [ft]."""
+
+    name: str
+    size: float
+    from_s: float | None = None
+    from_ft: float | None = None
+
+    def is_due(self, at_s: float, palt_ft: float) -> bool:
+        """Say whether it comes now."""
+        by_time = self.from_s is not None and at_s >= self.from_s
+        return by_time or self.from_ft is not None and palt_ft >= self.from_ft
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class GivenFault:
     """A fault that a flight is given; the name is empty where a surprise is none."""
 

@@ -172,3 +172,37 @@ def test_an_aircraft_without_flights_has_nothing_to_be_fitted_to(client):
     page = client.get("/api/aircraft/b-tourer/own-engine").json
     assert (page["flights"], page["fit"]["figures"], page["fit"]["constants"]) == (0, [], {})
     assert client.post("/api/aircraft/b-tourer/own-engine", json={"who": "Ana"}).status_code == 409
+
+
+def until(condition, seconds: float = 20.0):
+    """Ask again until it is so."""
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        if found := condition():
+            return found
+        time.sleep(0.05)
+    raise AssertionError("it never was so")
+
+
+def test_a_fault_that_waits_comes_by_itself_and_the_debrief_tells_of_it(client):
+    seat = DrillSeat(client, "lean-at-peak")
+    now_s = client.get("/api/live").json["frame"]["at_s"]
+    for fault in ({"from_s": now_s + 0.5}, {"from_ft": 50_000.0}):
+        assert (
+            client.post("/api/live/fault", json={"name": "dead_plug_left_2", "size": 1.0, **fault}).status_code == 200
+        )
+    assert len(client.get("/api/live/faults").json["waiting"]) == 2
+    left = until(lambda: len(rows := client.get("/api/live/faults").json["waiting"]) == 1 and rows)
+    assert left[0]["from_ft"] == 50_000.0, "what waits for its height still waits"
+    assert client.delete("/api/live/faults/0").json == {"waiting": []}
+    assert client.delete("/api/live/faults/0").json == {"waiting": []}
+    notes = [line for line in seat.debrief()["lines"] if line["kind"] == "note"]
+    assert [line["says"][:11] for line in notes] == ["Instructor:"]
+    assert notes[0]["at_s"] == pytest.approx(now_s + 0.5, abs=1.0)
+
+
+def test_a_fault_that_there_is_not_does_not_wait(client):
+    DrillSeat(client, "lean-at-peak")
+    answer = client.post("/api/live/fault", json={"name": "no_such", "size": 1.0, "from_s": 5.0})
+    assert answer.status_code == 400
+    assert client.get("/api/live/faults").json == {"waiting": []}

@@ -150,6 +150,14 @@ def test_an_instructor_sees_what_the_pilot_sees_gives_a_fault_and_lets_time_stan
     window.get_by_role("option", name=re.compile("alternator's field is open")).click()
     window.get_by_role("button", name="Give it").click()
     pilot.wait_for(lambda f: any(i["id"] == "volts_v" and i["value"] and i["value"] < 26 for i in f["instruments"]))
+    window.get_by_role("button", name="At a time").click()
+    window.get_by_role("textbox", name="Flight time, seconds").fill("90000")
+    window.get_by_role("button", name="Give it").click()
+    expect(window.get_by_text("at 90000 s")).to_be_visible()
+    window.reload()
+    expect(window.get_by_text("at 90000 s")).to_be_visible()
+    window.get_by_role("button", name="Take it back").click()
+    expect(window.get_by_text("at 90000 s")).to_be_hidden()
 
 
 def test_a_controller_learns_a_lever_by_moving_it_once(page: Page, server):

@@ -925,9 +925,43 @@ export interface paths {
     }
     get?: never
     put?: never
-    /** Give the simulated engine a fault, to practise with. */
+    /** Give the simulated engine a fault, to practise with: now, or when it is due. */
     post: operations['live.set_fault']
     delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/live/faults': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The faults that wait for their time or height. */
+    get: operations['live.waiting_faults']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/live/faults/{place}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Let a fault that waits not come. */
+    delete: operations['live.forget_fault']
     options?: never
     head?: never
     patch?: never
@@ -1730,7 +1764,7 @@ export interface components {
     }
     /**
      * DebriefLine
-     * @description One line of the timeline, at a time of the flight [s]: what was true, done, shown, or what the method says.
+     * @description One line of the timeline, at a time of the flight [s]: what was true, done, shown, what the method says, or a note.
      */
     DebriefLine: {
       /** At S */
@@ -1739,7 +1773,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'true' | 'done' | 'shown' | 'method'
+      kind: 'true' | 'done' | 'shown' | 'method' | 'note'
       /** Says */
       says: string
     }
@@ -2088,13 +2122,23 @@ export interface components {
     }
     /**
      * Fault
-     * @description A fault of the simulated engine.
+     * @description A fault of the simulated engine; now, or from a time of flight [s] or a pressure altitude [ft] on.
      */
     Fault: {
       /** Name */
       name: string
       /** Size */
       size: number
+      /**
+       * From S
+       * @default null
+       */
+      from_s?: number | null
+      /**
+       * From Ft
+       * @default null
+       */
+      from_ft?: number | null
     }
     /**
      * FaultList
@@ -5610,6 +5654,34 @@ export interface components {
       has_draft: boolean
     }
     /**
+     * WaitingFault
+     * @description A fault of a size (0 to 1) that comes from a time of flight [s] on, or from a pressure altitude [ft].
+     */
+    WaitingFault: {
+      /** Name */
+      name: string
+      /** Size */
+      size: number
+      /**
+       * From S
+       * @default null
+       */
+      from_s: number | null
+      /**
+       * From Ft
+       * @default null
+       */
+      from_ft: number | null
+    }
+    /**
+     * WaitingFaults
+     * @description The faults that wait for their time of flight or their height, in the order in which they were given.
+     */
+    WaitingFaults: {
+      /** Waiting */
+      waiting: components['schemas']['WaitingFault'][]
+    }
+    /**
      * WantedPower
      * @description The steps from here to the power that is asked for, the next one first; `there` when it is reached.
      */
@@ -6013,6 +6085,8 @@ export type Units = components['schemas']['Units']
 export type Use = components['schemas']['Use']
 export type VersionLine = components['schemas']['VersionLine']
 export type VersionsPage = components['schemas']['VersionsPage']
+export type WaitingFault = components['schemas']['WaitingFault']
+export type WaitingFaults = components['schemas']['WaitingFaults']
 export type WantedPower = components['schemas']['WantedPower']
 export type WeatherAnswer = components['schemas']['WeatherAnswer']
 export type WeatherTold = components['schemas']['WeatherTold']
@@ -9979,6 +10053,102 @@ export interface operations {
       }
       /** @description What is wrong. */
       422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'live.waiting_faults': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['WaitingFaults']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'live.forget_fault': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        place: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description As asked. */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['WaitingFaults']
+        }
+      }
+      /** @description What is wrong. */
+      400: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Problem']
+        }
+      }
+      /** @description What is wrong. */
+      409: {
         headers: {
           [name: string]: unknown
         }

@@ -17,7 +17,7 @@ const display = useDisplay()
 const pilot = useLocalStorage('pilot', '')
 const params = { path: { flight_id: props.id } }
 const { answer: told, problem } = useAnswer(() => answer(api.GET('/api/flights/{flight_id}/debrief', { params })))
-const WORDS = { true: 'Was', done: 'You', shown: 'Judged', method: 'Rather' } as const
+const WORDS = { true: 'Was', done: 'You', shown: 'Judged', method: 'Rather', note: 'Note' } as const
 const clock = (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, '0')}`
 const lines = computed(() => told.value?.lines ?? [])
 const body = () => ({ id: newId(), pilot: pilot.value.trim() || 'Pilot' })

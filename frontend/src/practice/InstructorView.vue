@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { answer, api } from '@/api/client'
+import type { WaitingFault } from '@/api/schema'
 import { useAnswer, useSending } from '@/api/useAnswer'
 import InstrumentColumn from '@/flight/InstrumentColumn.vue'
 import { useFlight } from '@/flight/flight'
@@ -27,8 +28,10 @@ const { answer: known, ask } = useAnswer(async () =>
     : { faults: [] },
 )
 watch(aircraft, () => void ask())
-/** Faults that wait for their time [s] or height [ft]. */
-const waiting = ref<{ name: string; says: string; size: number; at: 'time' | 'height'; from: number }[]>([])
+/** Faults that wait for their time or height: the server keeps them, whether this window is open or not. */
+const waiting = shallowRef<WaitingFault[]>([])
+const dueText = (one: WaitingFault) =>
+  one.from_s != null ? `at ${one.from_s} s` : `from ${display.withUnit(one.from_ft, 'ft')}`
 const saysOf = (name: string) => known.value?.faults.find((one) => one.name === name)?.says ?? name
 const {
   problem: notGiven,
@@ -38,21 +41,28 @@ const {
   await answer(api.POST('/api/live/fault', { body: { name, size: much } }))
   await flight.event('remark', { text: `Instructor: ${saysOf(name)}` })
 })
+const { problem: notKept, go: giveLater } = useSending(async (from: number) => {
+  const due = when.value === 'time' ? { from_s: from } : { from_ft: from }
+  await answer(api.POST('/api/live/fault', { body: { name: fault.value, size: size.value, ...due } }))
+  await look()
+})
 function set() {
   if (when.value === 'now') return void give(fault.value, size.value)
-  const from = Number(value.value.replace(',', '.'))
+  const from = value.value.trim() ? Number(value.value.replace(',', '.')) : NaN
   if (!Number.isFinite(from)) return void (problem.value = 'Type a time in seconds, or a height in feet.')
   problem.value = ''
-  waiting.value.push({ name: fault.value, says: saysOf(fault.value), size: size.value, at: when.value, from })
+  void giveLater(from)
+}
+async function look() {
+  const told = await answer(api.GET('/api/live/faults')).catch(() => null)
+  waiting.value = told?.waiting ?? []
+}
+async function takeBack(place: number) {
+  waiting.value = (await answer(api.DELETE('/api/live/faults/{place}', { params: { path: { place } } }))).waiting
 }
 watch(
-  () => [frame.value?.at_s ?? 0, frame.value?.palt_ft ?? -1e9] as const,
-  ([at, height]) => {
-    const due = waiting.value.filter((one) => (one.at === 'time' ? at : height) >= one.from)
-    if (!due.length) return
-    waiting.value = waiting.value.filter((one) => !due.includes(one))
-    for (const one of due) void give(one.name, one.size)
-  },
+  () => frame.value && `${frame.value.flight} ${Math.floor(frame.value.at_s / 2)}`,
+  (now) => now && frame.value?.source === 'bench' && void look(),
 )
 const { problem: notStood, go: freeze } = useSending(async () => {
   const next = !isFrozen.value
@@ -66,7 +76,7 @@ async function write() {
 </script>
 
 <template>
-  <PageFrame title="Instructor" :problem="problem || notGiven || notStood">
+  <PageFrame title="Instructor" :problem="problem || notGiven || notKept || notStood">
     <p v-if="!frame" role="status">No flight goes on. Begin one in the pilot's window; this one follows it.</p>
     <div v-else class="halves">
       <section aria-label="What the pilot sees">
@@ -108,9 +118,9 @@ async function write() {
           <button type="button" class="main" :disabled="!fault || isSending" @click="set">Give it</button>
         </p>
         <ul v-if="waiting.length">
-          <li v-for="(one, at) in waiting" :key="at">
-            {{ one.says }} <b>{{ one.at === 'time' ? `at ${one.from} s` : `from ${one.from} ft` }}</b>
-            <button type="button" class="plain" @click="waiting.splice(at, 1)">Take it back</button>
+          <li v-for="(one, place) in waiting" :key="place">
+            {{ saysOf(one.name) }} <b>{{ dueText(one) }}</b>
+            <button type="button" class="plain" @click="takeBack(place)">Take it back</button>
           </li>
         </ul>
         <h2>A note</h2>
@@ -119,7 +129,8 @@ async function write() {
           <button type="submit" :disabled="!note.trim()">Keep</button>
         </form>
         <p class="soft">
-          This window works on this machine. The pilot is told at the debrief; what waits is lost when it closes.
+          This window works on this machine. What waits comes though it is closed; the pilot reads of it in the debrief
+          or the record.
         </p>
       </section>
     </div>

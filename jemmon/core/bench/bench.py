@@ -15,7 +15,7 @@ from ..base.units import AVGAS_KG_PER_LITRE, LITRE_PER_US_GALLON, PASCAL_PER_INH
 from ..trace.signals import MAG_POSITIONS, SIGNALS, Kind
 from . import engine, heat, starting
 from .air import air_record
-from .faults import FAULT_SIZES, Place, checked_fault, set_fault
+from .faults import FAULT_SIZES, Fault, Place, checked_fault, set_fault
 from .layout import (
     ACTIONS,
     CONTROLS,
@@ -234,15 +234,21 @@ class Bench:
 
     def set_fault(self, name: str, size: float, which: int = 0) -> None:
         """Set a named fault of one engine. Raises ScriptError as in `faults.checked_fault`. `size` is a share, 0 to 1."""
-        own = name
-        if name.startswith(_SECOND) and self.per_aircraft == 2:
-            own, which = name.removeprefix(_SECOND), which + 1
-        row, cylinder = checked_fault(own, size, self.cylinders)
+        row, cylinder = self.check_fault(name, size)
+        which += self._is_of_second(name)
         if row.place is Place.SENSOR:
             self.sensor_faults[which // self.per_aircraft][name] = size
             return
         rows = slice(which, which + 1)
         set_fault(self.faults[rows], self.state[rows], row, cylinder, size)
+
+    def check_fault(self, name: str, size: float) -> tuple[Fault, int]:
+        """Return the row of a fault and its cylinder. Raises ScriptError as in `faults.checked_fault`; `size` a share, 0 to 1."""
+        own = name.removeprefix(_SECOND) if self._is_of_second(name) else name
+        return checked_fault(own, size, self.cylinders)
+
+    def _is_of_second(self, name: str) -> bool:
+        return name.startswith(_SECOND) and self.per_aircraft == 2
 
     def advance(self, seconds: float) -> None:
         """Run all engines for so long; the part below one step of 0.02 s is kept for the next call."""

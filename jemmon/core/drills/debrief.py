@@ -1,6 +1,6 @@
 """The debrief of a flown drill: the one thing to do differently, and one timeline of what was done, shown, true and right."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -16,7 +16,7 @@ from .rules import Scene
 from .schema import DECISIONS, SKILLS
 from .score import WELL_FLOWN, DrillScore, Noticed, score
 
-LineKind = Literal["true", "done", "shown", "method"]
+LineKind = Literal["true", "done", "shown", "method", "note"]
 _MOVED, _RESTS_S = (
     0.04,
     1.5,
@@ -35,7 +35,7 @@ class SkillScore:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DebriefLine:
-    """One line of the timeline, at a time of the flight [s]: what was true, done, shown, or what the method says."""
+    """One line of the timeline, at a time of the flight [s]: what was true, done, shown, what the method says, or a note."""
 
     at_s: float
     kind: LineKind
@@ -64,14 +64,17 @@ class Debrief:
     check_title: str | None
 
 
-def debrief(drill: Drill, flown: FlownDrill, profile: Profile) -> tuple[Debrief, DrillScore]:
-    """Return the debrief of a flown drill and its score.
+def debrief(
+    drill: Drill, flown: FlownDrill, profile: Profile, notes: Sequence[tuple[float, str]] = ()
+) -> tuple[Debrief, DrillScore]:
+    """Return the debrief of a flown drill and its score; `notes` are remarks with their times of flight [s].
 
     Raises:
         DrillError: a rule reads a signal that this aircraft does not have.
     """
     found = score(drill, flown, profile)
     lines = [*_true(flown), *_done(flown, profile, drill), *_shown(flown, profile, drill), *_method(found)]
+    lines += [DebriefLine(at_s=at_s, kind="note", says=text) for at_s, text in notes]
     return Debrief(
         drill=drill.id,
         aircraft=drill.aircraft,
@@ -95,16 +98,21 @@ def says_of_step(step: Mapping[str, Any]) -> str:
     """Return what a step of a drill does, in words."""
     parts = [str(step["tell"])] if "tell" in step else []
     if "fault" in step:
-        name = str(step["fault"])
-        own = name.removeprefix("e2_")
-        kind, _, number = own.rpartition("_")
-        is_numbered = own not in FAULTS and number.isdigit() and kind in FAULTS
-        words = FAULTS[kind if is_numbered else own]
-        if is_numbered:
-            words = words.replace("The numbered cylinder", f"Cylinder {number}")
-            words = words.replace("the numbered cylinder", f"cylinder {number}")
-        parts.append(words)
+        parts.append(fault_words(str(step["fault"])))
     return " ".join(parts) or "Something changes by itself."
+
+
+def fault_words(name: str) -> str:
+    """Return what a fault of the simulated engine does, by its name (`e2_dead_plug_left_3`)."""
+    own = name.removeprefix("e2_")
+    kind, _, number = own.rpartition("_")
+    is_numbered = own not in FAULTS and number.isdigit() and kind in FAULTS
+    words = FAULTS[kind if is_numbered else own]
+    if not is_numbered:
+        return words
+    return words.replace("The numbered cylinder", f"Cylinder {number}").replace(
+        "the numbered cylinder", f"cylinder {number}"
+    )
 
 
 def _true(flown: FlownDrill) -> Iterator[DebriefLine]:

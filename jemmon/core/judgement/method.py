@@ -80,6 +80,17 @@ with that aircraft's limits. Why it is judged so is in docs/judgement.md. Within
 """
 
 
+_TYPES = """## How the figures of a shipped type were made
+
+No shipped type is anybody's. `tools/draw_types.py SEED FROM TO` draws a displacement and a rated speed of its own for each
+from the ranges of its kind (the table at its head, from the ranges of the trade), and scales the simulated engine as a
+whole: what goes with size goes with the air, times go with speed, limits, strokes, gates and percentages follow and are
+rounded as a handbook would. What came out was read through once for what still sounds known, and moved where it did. The
+simulated engine then has to give what is expected of its kind (docs/bench-table.md), and the profile has to agree with it:
+each row is a test. Names are made-up words that no aircraft had; registrations begin with ZZ-, which is not assigned.
+"""
+
+
 def method_text() -> str:
     """Return docs/method.md: what is measured, what each verdict is given for and where that comes from, the limits by name."""
     parts = [_HEAD]
@@ -90,4 +101,4 @@ def method_text() -> str:
         parts.append(f"| verdict | given for | source |\n|---|---|---|\n{rows}")
         if check and check.limits:
             parts.append(f"Limits: {', '.join(f'`{name}`' for name in check.limits)}.\n")
-    return "\n".join(parts)
+    return "\n".join([*parts, _TYPES])
