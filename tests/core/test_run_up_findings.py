@@ -428,3 +428,12 @@ def test_three_cycles_alike_are_cycles_and_not_sides_from_the_needles_alone():
     assert "unexplained_drop" not in found
     assert found["prop_cycle"].measured["count"] == 3
     assert {"drop_first_rpm", "drop_second_rpm"} <= set(found["mag_check"].measured)
+
+
+@pytest.mark.parametrize("seed", [7_800_280, 7_800_284])
+def test_a_healthy_propeller_s_level_before_a_cycle_is_not_taken_on_the_way_down(seed):
+    """A row a second and blades of metal: the row at which the fall is seen lies half-way down already."""
+    made = make_run_up(seed)
+    cycle = next(finding for finding in judge(made.trace, made.profile) if finding.kind == "prop_cycle")
+    assert cycle.verdict == "within"
+    assert cycle.measured["base_rpm"] == pytest.approx(cycle.measured["restored_rpm"], abs=15)

@@ -16,6 +16,9 @@ from .recognition import recognise
 
 # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
 _SAME_SERIES_S, _BEFORE_S, _AFTER_S = 30.0, 2.0, 6.0
+_HALF_WAY_S = (
+    1.0  # how long a blade of metal takes half-way down; fitted to tests/corpora/whole_run_ups.py, seeds 7,800,000 on
+)
 _NO_CHANGE_RPM, _LEAST_SHARE = 50.0, 0.5  # of the type's own drop
 _RESTORED_WITHIN_RPM, _OIL_DIPS_PSI = 50.0, 1.0
 _SETTLES_S, _FALLS_ON_RPM, _MOST_S = 2.6, 18.0, 2.8  # fitted to the same: a slow governor or cold oil in the hub
@@ -54,8 +57,10 @@ def find_prop_cycles(evidence: Evidence) -> list[Finding]:
 
 
 def _before(trace: Trace, values: np.ndarray, row: int) -> float:
+    """Return the level [of the signal's unit] before a cycle, whose first row by the needles alone lies half-way down."""
     t = trace.time_s
-    rows = (t >= t[row] - _BEFORE_S - 0.5) & (t < t[row] - 0.3)
+    down_s = max(_HALF_WAY_S, 1.5 / max(trace.rate_hz, 0.2)) if trace.signal("prop") is None else 0.3
+    rows = (t >= t[row] - down_s - _BEFORE_S - 0.5) & (t < t[row] - down_s)
     known = values[rows][np.isfinite(values[rows])]
     return float(np.median(known)) if known.size else np.nan
 
