@@ -1,65 +1,19 @@
 """Figures of the day: what full power should give here, the climb and the airspeed in warm air, fuel that is not for the cruise."""
 
-import numpy as np
 import pytest
 
 from jemmon.core.aircraft import profile_from_json
 from jemmon.core.base.atmosphere import standard_temperature_c
 from jemmon.core.base.figures import plain
 from jemmon.core.base.weather import describe_air, icing_likelihood
-from jemmon.core.bench import Bench, Sensors
-from jemmon.core.flight.events import Event
-from jemmon.core.flight.fold import fold
 from jemmon.core.flight.take_offs import own_lack_inhg
-from jemmon.core.live.take_off import follow_take_off, take_off_watch
 from jemmon.core.power.margin import band_to_avoid
 from jemmon.core.power.plan import climb_plan, plan
 from jemmon.core.power.settings import cruise_tas_kt, settings_for, static_share
-from jemmon.core.trace import Trace
-from jemmon.core.trace.sample import Sample
 from tests.core.builders import PROFILES
+from tests.corpora.take_offs import STANDING, full_power
 
 TRAINER, TOURER, ROTOR = PROFILES["a-trainer"], PROFILES["b-tourer"], PROFILES["e-rotor"]
-STANDING = [
-    kind for kind, one in PROFILES.items() if one.engine["propeller"] != "rotor"
-]  # a rotor takes off by its collective
-
-
-def full_power(kind: str, palt_ft: float, oat_c: float, short_inhg: float = 0.0, own_lack_inhg: float = 0.0):
-    """What the take-off watch says of a healthy engine at full throttle, standing; its manifold pressure shown so much short."""
-    profile = PROFILES[kind]
-    bench = Bench(profile.bench)
-    bench.set_air(palt_ft=palt_ft, oat_c=oat_c)
-    bench.make_running(1500)
-    for name in bench.lever_names:
-        if name.endswith("mixture"):
-            bench.set_lever(name, 1.0 if palt_ft < 3_000 else 0.75)  # set for altitude
-        if name.endswith("prop") or name == "alternator":
-            bench.set_lever(name, 1.0)
-        if name.endswith("throttle"):
-            bench.set_lever(name, 0.3)
-    bench.advance(60)
-    sensors, rows = Sensors(bench, [7]), []
-    for name in bench.lever_names:
-        if name.endswith("throttle"):
-            bench.set_lever(name, 1.0, ramp_s=2.0)
-    for _ in range(40):
-        bench.advance(0.25)
-        rows.append(sensors.read(0.25)[0].copy())
-    shown = dict(zip(bench.channels, np.array(rows).T, strict=True))
-    for name in ("map_inhg", "e2_map_inhg"):
-        if name in shown:
-            shown[name] = shown[name] - short_inhg
-    t = np.arange(40) * 0.25
-    body = {"phase": profile.take_off.phase}
-    events = [("phase_entered", body), *(("engine_fired", {"limit_s": 30.0, "engine": n}) for n, _ in profile.engines)]
-    state = fold(profile, [Event(id=str(n), kind=kind, at_s=0, body=b, seq=n) for n, (kind, b) in enumerate(events, 1)])
-    trace = Trace(t, {**shown, "throttle": np.minimum(t / 2, 1.0)})
-    readings = {name: float(values[-1]) for name, values in shown.items()}
-    now = Sample(at_s=float(t[-1]), readings=readings, levers={})
-    watch = take_off_watch(profile, state, trace, now, {n: own_lack_inhg for n, _ in profile.engines})
-    made = follow_take_off("f", profile, now, watch)
-    return watch, (made[0].body["lacks_inhg"] if made else None)
 
 
 @pytest.mark.parametrize("kind", STANDING)

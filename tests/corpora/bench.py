@@ -41,6 +41,7 @@ from tests.corpora.run_ups import score_run_ups
 from tests.corpora.screen_time import sample_to_screen_ms
 from tests.corpora.starts import score_starts
 from tests.corpora.strange_rows import strange_rows
+from tests.corpora.take_offs import stops_told
 from tests.corpora.trends import false_alarm, told_before_limit
 from tests.corpora.whole_run_ups import score_whole_run_ups, sum_of
 
@@ -210,6 +211,15 @@ def trend_rows(seed: int) -> list[Row]:
     ]
 
 
+def take_off_rows(seed: int) -> list[Row]:
+    """Watch take-offs of healthy engines, and of such that give three inches less."""
+    count, false, missed = stops_told(seed * 1_000)
+    return [
+        (f"{count} take-offs of healthy engines: told to stop", false, "0", false == 0),
+        (f"{count} take-offs 3 inHg short: not told", missed, "0", missed == 0),
+    ]
+
+
 def editor_row() -> Row:
     """How much longer a letter takes in the editor of a profile of 5,000 items than in one of ten."""
     small, large = key_to_paint_ms(10), key_to_paint_ms(5_000)
@@ -298,6 +308,7 @@ def main() -> int:
         *strange_rows(seed + 1),
         *start_rows(seed),
         *trend_rows(seed),
+        *take_off_rows(seed),
     ]
     out = io.StringIO()
     out.write(
