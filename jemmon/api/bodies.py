@@ -385,7 +385,8 @@ class HearingAsked(Query):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ChunkAsked(Query):
-    """A chunk of a microphone's sound: its rate [Hz], and its number counted from 0; one that is missing leaves a gap."""
+    """Tenths of a second of a microphone's sound: its rate [Hz], and the number of the first, counted from 0; one that is missing
+    leaves a gap."""
 
     rate_hz: Annotated[int, Field(ge=8_000, le=192_000)]
     number: Annotated[int, Field(ge=0, le=2**31)]

@@ -23,7 +23,7 @@ _SILENT_S = 2.0  # a microphone that sent nothing for so long was closed
 _FRESH_S = 1.5
 _BEHIND_S = 1.0  # more than a network delays: the sound stood meanwhile
 _JUDGE_EVERY_S = 1.0
-_FULL = 32_768
+_FULL, _TENTHS = 32_768, 10
 
 
 class Listening:
@@ -39,10 +39,20 @@ class Listening:
         self._told_s = self._begun_s = self._end_s = float("-inf")
 
     def take(self, data: bytes, rate_hz: int, number: int, now_s: float) -> EarNow:
-        """Take a chunk of 16-bit samples at flight time `now_s` [s], and return what is heard. Raises SoundError."""
+        """Take tenths of a second of 16-bit samples, the first of them the `number`-th, at flight time `now_s` [s], and return what
+        is heard. Raises SoundError."""
         if len(data) % 2:
             raise SoundError("A chunk is 16-bit samples; this one has half a sample.")
         samples = np.frombuffer(data, dtype="<i2").astype(np.float32) / _FULL
+        size = max(round(rate_hz / _TENTHS), 1)
+        tenths = [samples[start : start + size] for start in range(0, max(len(samples), 1), size)]
+        if len(tenths) > _TENTHS:
+            raise SoundError("A second of sound is taken at once at most.")
+        for place, tenth in enumerate(tenths):
+            said = self._take(tenth, rate_hz, number + place, now_s - (len(tenths) - 1 - place) / _TENTHS)
+        return said
+
+    def _take(self, samples: np.ndarray, rate_hz: int, number: int, now_s: float) -> EarNow:
         with self._lock:
             heard = self._ear.take(samples, rate_hz, number)
             self._taken_s = steady_s()

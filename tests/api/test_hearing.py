@@ -102,6 +102,22 @@ def test_a_flight_by_hand_hears_its_engine_and_the_check_is_told(client):
     assert "Magnetos" in titles, "the two drops are told"
 
 
+def test_what_a_slow_server_left_waiting_comes_as_one_letter(client):
+    """Ten tenths at once are heard as ten tenths; more than a second is refused."""
+    made = run_up(515, 15.0)
+    at_run_up(client)
+    sent(client, made.samples, range(40))
+    told(client, "needle_read", {"needle": "rpm", "value": 1_800})
+    url, kind = f"/api/live/ear?rate_hz={RATE_HZ}&number=", {"Content-Type": "application/octet-stream"}
+    for first in (40, 50):
+        part = (made.samples[first * CHUNK : (first + 10) * CHUNK] * 32_000).astype("<i2").tobytes()
+        said = client.post(f"{url}{first}", data=part, headers=kind).json
+    assert said["rpm"] == pytest.approx(1_800, abs=15)
+    assert sent(client, made.samples, range(60, 61)).json["rpm"] is not None, "no gap between them"
+    refused = client.post(f"{url}61", data=bytes(2 * (10 * CHUNK + 1)), headers=kind)
+    assert refused.status_code == 400
+
+
 def test_the_ear_is_closed_and_forgets(client):
     at_run_up(client)
     sent(client, run_up(512, 15.0).samples, range(3))

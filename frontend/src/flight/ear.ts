@@ -7,7 +7,8 @@ interface Chunk {
   number: number
   samples: ArrayBuffer
 }
-const MOST_ON_THE_WAY = 3
+/** What waits for a slow server at most: a second. What is older is dropped, and its numbers tell the ear of the gap. */
+const MOST_WAITING = 10
 const KEY = 'jemmon-microphone'
 /** What a tablet does to speech, and what spoils an engine: asked to be off. */
 const RAW = { echoCancellation: false, noiseSuppression: false, autoGainControl: false }
@@ -27,7 +28,8 @@ export function useEar() {
   const chosen = ref(localStorage.getItem(KEY) ?? '')
   let stream: MediaStream | undefined
   let context: AudioContext | undefined
-  let onTheWay = 0
+  let waiting: Chunk[] = []
+  let isSending = false
 
   async function start() {
     problem.value = ''
@@ -60,21 +62,29 @@ export function useEar() {
     await context.audioWorklet.addModule(workletUrl)
     const node = new AudioWorkletNode(context, 'tenths')
     const rate = context.sampleRate
-    node.port.onmessage = ({ data }: MessageEvent<Chunk>) => void send(data, rate)
+    waiting = []
+    node.port.onmessage = ({ data }: MessageEvent<Chunk>) => {
+      waiting = [...waiting, data].slice(-MOST_WAITING)
+      void send(rate)
+    }
     const silent = new GainNode(context, { gain: 0 }) // nothing is pulled that leads nowhere
     context.createMediaStreamSource(stream).connect(node).connect(silent).connect(context.destination)
     await context.resume()
     isOn.value = true
   }
 
-  async function send({ number, samples }: Chunk, rate: number) {
-    if (onTheWay >= MOST_ON_THE_WAY) return // a chunk that is not sent leaves a gap, which the ear knows by its number
-    onTheWay += 1
+  /** One letter at a time, with all that waits: two would overtake each other. */
+  async function send(rate: number) {
+    if (isSending || !waiting.length) return
+    isSending = true
+    const number = waiting[0]!.number
+    const body = new Blob(waiting.map((chunk) => chunk.samples))
+    waiting = []
     try {
       await answer(
         api.POST('/api/live/ear', {
           params: { query: { rate_hz: rate, number } },
-          body: samples as never,
+          body: body as never,
           headers: { 'Content-Type': 'application/octet-stream' },
           ...asFile,
         }),
@@ -84,7 +94,8 @@ export function useEar() {
       problem.value = error.message
       await stop()
     } finally {
-      onTheWay -= 1
+      isSending = false
+      if (waiting.length && isOn.value) void send(rate)
     }
   }
 
