@@ -46,6 +46,12 @@ def page_that_hears(browser_type: BrowserType, browser_type_launch_args, run_up_
     own.close()
 
 
+def both_sides(finding: dict) -> list[float]:
+    """The two drops [RPM] in order of depth; none while one side alone was heard: a busy machine loses sound now and then."""
+    drops = [finding["measured"].get(name) for name in ("drop_first_rpm", "drop_second_rpm")]
+    return [] if None in drops else sorted(drops)
+
+
 def test_a_run_up_by_hand_is_heard(page_that_hears: Page, server):
     page = page_that_hears
     pilot = Cockpit(page, server.base_url)
@@ -62,9 +68,11 @@ def test_a_run_up_by_hand_is_heard(page_that_hears: Page, server):
     expect(page.get_by_role("button", name="Take what is heard: 1")).to_be_visible()
     assert_fits_every_screen(page)
     picture(page, "flight-by-ear")
-    found = pilot.wait_for(lambda f: f["item"] and f["item"]["finding"])["item"]["finding"]
+    found = pilot.wait_for(lambda f: f["item"] and f["item"]["finding"] and both_sides(f["item"]["finding"]))["item"][
+        "finding"
+    ]
     assert found["kind"] == "mag_check"
-    falls = sorted(found["measured"][name] for name in ("drop_first_rpm", "drop_second_rpm"))
+    falls = both_sides(found)
     assert falls == pytest.approx([fall for _, _, fall in FALLS], abs=15)
     page.get_by_role("button", name="Stop listening").click()
     pilot.wait_for(lambda f: f["ear"] is None)
