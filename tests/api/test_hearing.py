@@ -124,6 +124,9 @@ def test_the_ear_is_closed_and_forgets(client):
     assert client.get("/api/live").json["frame"]["ear"] is not None
     assert client.delete("/api/live/ear").json == {"forgotten": True}
     assert client.get("/api/live").json["frame"]["ear"] is None
+    again = sent(client, run_up(512, 15.0).samples, range(8)).json
+    assert again["level_pct"] > 0, "another microphone counts from 0, and is heard at once"
+    assert again["says"].startswith("Cannot hear yet")
 
 
 @pytest.mark.parametrize(

@@ -50,6 +50,7 @@ export function useEar() {
 
   async function listen() {
     await close()
+    await forget() // another microphone counts from 0, and its engine's own sound is not known yet
     const deviceId = chosen.value ? { deviceId: { ideal: chosen.value } } : {}
     stream = await navigator.mediaDevices.getUserMedia({ audio: { ...RAW, channelCount: 1, ...deviceId } })
     const settings = stream.getAudioTracks()[0]!.getSettings() as Record<string, unknown>
@@ -108,8 +109,10 @@ export function useEar() {
   async function stop() {
     isOn.value = false
     await close()
-    await answer(api.DELETE('/api/live/ear')).catch(() => null)
+    await forget()
   }
+
+  const forget = () => answer(api.DELETE('/api/live/ear')).catch(() => null)
 
   async function choose(id: string) {
     chosen.value = id
