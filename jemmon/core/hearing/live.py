@@ -88,7 +88,7 @@ class LiveEar:
 
     def take(self, samples: np.ndarray, rate_hz: int, number: int) -> HeardNow:
         """Take a chunk of samples (shape (n,), -1 to 1) at a rate [Hz], the `number`-th; one that is missing leaves a gap, one that
-        comes late or twice is dropped. Raises SoundError for what is no chunk of a microphone."""
+        comes late or twice is dropped. Raises SoundError for another rate or length than a microphone gives."""
         if not _LEAST_HZ <= rate_hz <= _MOST_HZ or not 0 < len(samples) <= _LONGEST_CHUNK_S * rate_hz:
             raise SoundError(f"A chunk is at most {_LONGEST_CHUNK_S:.0f} s of sound at {_LEAST_HZ:,} Hz or more.")
         if rate_hz != self._rate_hz:
