@@ -46,6 +46,6 @@ def ear_now(profile: Profile, heard: HeardNow, engine: int) -> EarNow:
 
 
 def heard_readings(profile: Profile, rpm: float | None, engine: int) -> dict[str, float]:
-    """Return the reading that a heard speed [RPM] is; none above the type's limit, which the needle tells and not the ear."""
+    """Return the reading that a heard speed [RPM] is; none above the type's limit, where only the needle counts."""
     most = profile.find_limit("rpm_max")
     return {} if rpm is None or (most is not None and rpm > most) else {f"{prefix_of(engine)}rpm": rpm}
