@@ -44,7 +44,7 @@ class Listening:
         if len(data) % 2:
             raise SoundError("A chunk is 16-bit samples; this one has half a sample.")
         samples = np.frombuffer(data, dtype="<i2").astype(np.float32) / _FULL
-        size = max(round(rate_hz / _TENTHS), 1)
+        size = int(rate_hz / _TENTHS + 0.5)  # as the browser rounds it: half a sample up
         tenths = [samples[start : start + size] for start in range(0, max(len(samples), 1), size)]
         if len(tenths) > _TENTHS:
             raise SoundError("A second of sound is taken at once at most.")

@@ -118,6 +118,16 @@ def test_what_a_slow_server_left_waiting_comes_as_one_letter(client):
     assert refused.status_code == 400
 
 
+def test_a_rate_whose_tenth_has_half_a_sample_loses_nothing(client):
+    """A tenth at 11,025 Hz is 1,102.5 samples: the browser sends 1,103."""
+    at_run_up(client)
+    url, kind = "/api/live/ear?rate_hz=11025&number=", {"Content-Type": "application/octet-stream"}
+    loud = np.full(1_103, 16_000, dtype="<i2").tobytes()
+    levels = [client.post(f"{url}{number}", data=loud, headers=kind).json["level_pct"] for number in range(8)]
+    quiet = client.post(f"{url}8", data=bytes(len(loud)), headers=kind).json
+    assert quiet["level_pct"] < levels[-1], "the newest tenth is heard, and not taken for one that came late"
+
+
 def test_the_ear_is_closed_and_forgets(client):
     at_run_up(client)
     sent(client, run_up(512, 15.0).samples, range(3))
