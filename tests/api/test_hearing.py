@@ -131,7 +131,9 @@ def test_a_rate_whose_tenth_has_half_a_sample_loses_nothing(client):
 def test_the_ear_is_closed_and_forgets(client):
     at_run_up(client)
     sent(client, run_up(512, 15.0).samples, range(3))
-    assert client.get("/api/live").json["frame"]["ear"] is not None
+    frame = client.get("/api/live").json["frame"]
+    assert frame["panels"]["ear"]
+    assert frame["ear"] is not None
     assert client.delete("/api/live/ear").json == {"forgotten": True}
     assert client.get("/api/live").json["frame"]["ear"] is None
     again = sent(client, run_up(512, 15.0).samples, range(8)).json
@@ -151,6 +153,7 @@ def test_who_has_needles_and_a_rotor_are_not_listened_to(client, begin, says):
     answer = sent(client, np.zeros(CHUNK), range(1))
     assert answer.status_code == 400
     assert says in answer.json["message"]
+    assert client.get("/api/live").json["frame"]["panels"]["ear"] is False, "and nothing on the screen asks for it"
 
 
 def test_a_speed_above_the_type_s_limit_is_the_needle_s_to_tell(client, profile):

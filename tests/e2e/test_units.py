@@ -52,6 +52,20 @@ def test_every_page_keeps_to_the_units_that_were_chosen(page: Page, demo_server,
     assert not found, "\n".join(f"{place}: {line}" for place, lines in found.items() for line in lines)
 
 
+@pytest.mark.parametrize("name", ["h-geared", "m-mixed"])
+def test_the_pages_of_an_aircraft_have_the_units_of_its_own_gauges(page: Page, demo_server, name):
+    own = {**ALL_US, **{family: one for family, one in PROFILES[name].units.families.items() if family in ALL_US}}
+    found = {}
+    for path in (*OWN_PAGES, "/today", "/balance"):
+        page.goto(f"{demo_server.base_url}/aircraft/{name}{path}")
+        expect(page.get_by_text("Looking it up")).to_have_count(0)
+        expect(page.locator("main")).to_contain_text(re.compile(r"\w{4}"))
+        expect(page.locator("header")).to_contain_text("°C")
+        if wrong := leaks(page, own):
+            found[path] = wrong
+    assert not found, "\n".join(f"{place}: {line}" for place, lines in found.items() for line in lines)
+
+
 @pytest.mark.parametrize("choices", [ALL_US, ALL_METRIC], ids=["us", "metric"])
 def test_every_phase_of_every_type_keeps_to_the_units_that_were_chosen(page: Page, demo_server, choices):
     page.goto(f"{demo_server.base_url}/help")

@@ -40,6 +40,7 @@ watch(page, async () => {
 <template>
   <PageFrame
     :aircraft="{ id, registration: page?.aircraft?.registration }"
+    :gauges="page?.aircraft ?? undefined"
     title="How verdicts are made"
     :problem="problem"
     :waiting="!page"

@@ -92,6 +92,7 @@ const pick = (event: Event) => {
 <template>
   <PageFrame
     :aircraft="{ id, registration: page?.aircraft.registration }"
+    :gauges="page?.aircraft"
     :title="page ? `Panel of ${page.aircraft.registration}` : 'Panel'"
     :problem="troubles"
     :waiting="!page"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { answer, api } from '@/api/client'
 import { useAnswer } from '@/api/useAnswer'
-import { computed, onBeforeUnmount, ref, useTemplateRef, watchEffect } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 import LimitTable from './LimitTable.vue'
 import PageContents from '@/parts/PageContents.vue'
 import PageFrame from '@/parts/PageFrame.vue'
@@ -16,8 +16,6 @@ const props = defineProps<{
 const display = useDisplay()
 const params = { path: { profile_id: props.id } }
 const { answer: profile, problem } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}', { params })))
-watchEffect(() => (display.aircraft = profile.value?.units ?? null))
-onBeforeUnmount(() => (display.aircraft = null))
 const wanted = ref('')
 const SIZES = [
   ['A5', 'A5'],
@@ -56,6 +54,7 @@ const table = useTemplateRef<InstanceType<typeof LimitTable>>('table')
 <template>
   <PageFrame
     :aircraft="{ id, registration: profile?.aircraft.registration }"
+    :gauges="profile?.aircraft"
     :title="profile ? `${profile.aircraft.registration}, ${profile.aircraft.name}` : 'Limits and lists'"
     :problem="problem"
     :waiting="!profile"

@@ -42,6 +42,7 @@ const { problem: notBack, go: back } = useSending(async (number: number) => {
 <template>
   <PageFrame
     :aircraft="{ id, registration: page?.aircraft.registration }"
+    :gauges="page?.aircraft"
     :title="page ? `Versions of ${page.aircraft.registration}` : 'Versions'"
     :problem="problem || notCompared || notBack"
     :waiting="!page"

@@ -1269,7 +1269,8 @@ export interface components {
     }
     /**
      * AircraftLine
-     * @description What a list of aircraft shows of one; `is_own`: it was made from a kind, by its owner.
+     * @description What a list of aircraft shows of one; `is_own`: made from a kind, by its owner; `units` and `tachometer`: how its gauges
+     *     are marked, None for RPM.
      */
     AircraftLine: {
       /** Id */
@@ -1286,6 +1287,8 @@ export interface components {
       has_bench: boolean
       /** Is Own */
       is_own: boolean
+      units: components['schemas']['AircraftUnits']
+      tachometer: components['schemas']['Tachometer'] | null
     }
     /**
      * AircraftList
@@ -3543,8 +3546,8 @@ export interface components {
      * @description What is shown. `working`: the trace of a check or the leaning beside the item. `tall`: the item needs the list's room.
      *     `pad`: figures of its check are to be typed. `card`: the run-up's card in place of the list. `power`, `fuel`,
      *     `burn_off`, `starting`, `warming` (every gate, open or not): those parts. `shortens`: the lists of the start may be cut to what
-     *     starts a simulated engine. `hottest`: the reading whose figure is shown beside a
-     *     leaning.
+     *     starts a simulated engine. `ear`: the speed may be heard, since it is read out by hand. `hottest`: the reading whose figure is
+     *     shown beside a leaning.
      */
     Panels: {
       /** Working */
@@ -3567,6 +3570,8 @@ export interface components {
       warming: boolean
       /** Shortens */
       shortens: boolean
+      /** Ear */
+      ear: boolean
       /** Hottest */
       hottest: string
     }
@@ -4305,7 +4310,6 @@ export interface components {
       not_judged: components['schemas']['NotJudged'][]
       /** Set Aside */
       set_aside: string[]
-      units: components['schemas']['AircraftUnits']
       /** Is Changed */
       is_changed: boolean
     }

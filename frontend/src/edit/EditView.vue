@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { useEventListener, useLocalStorage } from '@vueuse/core'
-import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watchEffect } from 'vue'
+import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { answer, api, newId } from '@/api/client'
+import type { AircraftUnits } from '@/api/schema'
 import { useSending } from '@/api/useAnswer'
 import PageFrame from '@/parts/PageFrame.vue'
 import { useDisplay } from '@/parts/display'
@@ -56,13 +57,11 @@ const STATES = {
   writing: 'Writing …',
   away: 'Not kept yet: the server is away',
 }
-watchEffect(() => {
-  const units = (draft.body.value.units ?? null) as { families?: object; gauges?: object } | null
-  display.aircraft = page.value
-    ? ({ families: units?.families ?? {}, gauges: units?.gauges ?? {} } as NonNullable<typeof display.aircraft>)
-    : null
+/** Figures are shown in the units of the draft, as they will be. */
+const gauges = computed(() => {
+  const units = (draft.body.value.units ?? {}) as Partial<AircraftUnits>
+  return page.value && { ...page.value.aircraft, units: { families: units.families ?? {}, gauges: units.gauges ?? {} } }
 })
-onBeforeUnmount(() => (display.aircraft = null))
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
   event.preventDefault()
@@ -102,6 +101,7 @@ const troubles = computed(() => [draft.problem.value, notSaved.value, notTried.v
 <template>
   <PageFrame
     :aircraft="{ id, registration: page?.aircraft.registration }"
+    :gauges="gauges"
     :title="page ? `Change ${page.aircraft.registration}` : 'Change an aircraft'"
     :problem="troubles[0]"
     :waiting="!page"

@@ -46,6 +46,7 @@ function start(list: OwnList) {
 <template>
   <PageFrame
     :aircraft="{ id, registration: page?.aircraft.registration }"
+    :gauges="page?.aircraft"
     :title="page ? `My items on ${page.aircraft.registration}` : 'My items'"
     :problem="problem || notAsked || notKept"
     :waiting="!page"

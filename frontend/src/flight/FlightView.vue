@@ -231,7 +231,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
       <p v-if="frame.feed?.says" :class="frame.stale ? 'stop' : 'soft'" role="status">
         <b>{{ frame.stale && frame.feed.says_old ? frame.feed.says_old : frame.feed.says }}</b>
       </p>
-      <EarPanel v-if="isByHand" :ear="frame.ear ?? null" />
+      <EarPanel v-if="shows?.ear" :ear="frame.ear ?? null" />
       <ManualEntry v-if="padAsks && isByHand" :key="item!.id" ref="pad" v-bind="padAsks" @closed="isTyping = false" />
       <TypedNeedles v-else-if="isByHand" :instruments="frame.instruments" />
       <EgtTable v-if="frame.egt_table" :table="frame.egt_table" />

@@ -1,7 +1,9 @@
 <script setup lang="ts">
-import { computed, useTemplateRef, watch, watchEffect } from 'vue'
+import { computed, onBeforeUnmount, useTemplateRef, watch, watchEffect } from 'vue'
+import type { AircraftUnits, Tachometer } from '@/api/schema'
 import GoingBar from './GoingBar.vue'
 import DisplaySwitches from './DisplaySwitches.vue'
+import { useDisplay } from './display'
 import { OWN_PAGES } from './pages'
 
 /** A page away from the engine: the same ways on every page, what it is, the switches, and what went wrong in words. */
@@ -10,6 +12,8 @@ const props = defineProps<{
   title: string
   /** The aircraft that it is about, where it is about one. */
   aircraft?: { id: string; registration?: string }
+  /** Whose gauges the figures of this page are of: that aircraft, once its answer is there. */
+  gauges?: { units: AircraftUnits; tachometer: Tachometer | null }
   /** What went wrong, in words; empty where nothing did. */
   problem?: string
   /** Whether its answer is still on its way. */
@@ -29,6 +33,19 @@ watch(ways, (row) =>
   row?.querySelector('.router-link-exact-active')?.scrollIntoView({ block: 'nearest', inline: 'center' }),
 )
 const again = () => location.reload()
+const display = useDisplay()
+watch(
+  () => props.gauges,
+  (of) => {
+    display.aircraft = of?.units ?? null
+    display.tachometer = of?.tachometer ?? null
+  },
+  { immediate: true },
+)
+onBeforeUnmount(() => {
+  display.aircraft = null
+  display.tachometer = null
+})
 watchEffect(() => (document.title = `${props.title} · Jemmon`))
 </script>
 

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { useLocalStorage, watchDebounced } from '@vueuse/core'
+import { watchDebounced } from '@vueuse/core'
 import { computed, shallowRef } from 'vue'
 import { answer, api } from '@/api/client'
 import type { Balance, LoadingSheet } from '@/api/schema'
 import { useAnswer, useSending } from '@/api/useAnswer'
 import PageFrame from '@/parts/PageFrame.vue'
 import { useDisplay } from '@/parts/display'
+import { useKeptFigures } from '@/parts/useKeptFigures'
 import EnvelopePicture from './EnvelopePicture.vue'
 
 /** Mass and balance: what is loaded where, and whether take-off, landing and an empty tank stay inside. */
@@ -16,21 +17,18 @@ const props = defineProps<{
 const display = useDisplay()
 const params = { path: { profile_id: props.id } }
 const { answer: page, problem } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}/balance', { params })))
-const typed = useLocalStorage<Record<string, string>>(`loading:${props.id}`, {})
-const burned = useLocalStorage(`burned:${props.id}`, '')
+const BURNED = 'fuel burned' // beside the stations, whose names have no space
+const { typed, figure } = useKeptFigures(`loading_figures:${props.id}`, () => 'kg')
 const sheet = shallowRef<LoadingSheet>()
 const balance = computed(() => (page.value?.balance ?? null) as Balance | null)
-const figure = (text: string | undefined) => (text?.trim() ? Number(text.replace(',', '.')) : 0)
 const { problem: notWorked, go: work } = useSending(async () => {
-  const loads = Object.fromEntries(
-    balance.value!.stations.map((one) => [one.id, display.toCore(figure(typed.value[one.id]), 'kg')]),
-  )
-  const wrong = Object.values(loads).some((mass) => !Number.isFinite(mass))
-  if (wrong || !Number.isFinite(figure(burned.value))) throw new Error('Type figures only.')
-  const body = { loads_kg: loads, burned_kg: display.toCore(figure(burned.value), 'kg') }
+  const loads = Object.fromEntries(balance.value!.stations.map((one) => [one.id, figure(one.id) ?? 0]))
+  const burned_kg = figure(BURNED) ?? 0
+  if (![...Object.values(loads), burned_kg].every(Number.isFinite)) throw new Error('Type figures only.')
+  const body = { loads_kg: loads, burned_kg }
   sheet.value = await answer(api.POST('/api/aircraft/{profile_id}/balance', { params, body }))
 })
-watchDebounced([typed, burned, balance, () => display.chosen], () => balance.value && work(), {
+watchDebounced([typed, balance, () => display.chosen], () => balance.value && work(), {
   debounce: 250,
   deep: true,
   immediate: true,
@@ -41,6 +39,7 @@ const mass = (kg: number) => display.withUnit(kg, 'kg')
 <template>
   <PageFrame
     :aircraft="{ id, registration: page?.aircraft.registration }"
+    :gauges="page?.aircraft"
     :title="page ? `Mass and balance of ${page.aircraft.registration}` : 'Mass and balance'"
     :problem="problem || notWorked"
     :waiting="!page"
@@ -71,7 +70,7 @@ const mass = (kg: number) => display.withUnit(kg, 'kg')
           </label>
           <label
             >Fuel burned until landing [{{ display.label('kg') }}]
-            <el-input v-model="burned" inputmode="decimal" size="large" autocomplete="off" />
+            <el-input v-model="typed[BURNED]" inputmode="decimal" size="large" autocomplete="off" />
             <small class="soft">{{ mass(page!.fuel_kg_gal) }} a US gallon of avgas</small>
           </label>
         </form>

@@ -44,6 +44,7 @@ const printIt = () => window.print()
 <template>
   <PageFrame
     :aircraft="{ id, registration: page?.aircraft.registration }"
+    :gauges="page?.aircraft"
     title="Plan"
     :problem="problem"
     :waiting="!page"

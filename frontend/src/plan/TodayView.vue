@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useLocalStorage, watchDebounced } from '@vueuse/core'
+import { watchDebounced } from '@vueuse/core'
 import { computed, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { answer, api } from '@/api/client'
@@ -7,6 +7,7 @@ import type { TodayPage } from '@/api/schema'
 import { useAnswer, useSending } from '@/api/useAnswer'
 import PageFrame from '@/parts/PageFrame.vue'
 import { useDisplay } from '@/parts/display'
+import { useKeptFigures } from '@/parts/useKeptFigures'
 import { keepDay } from './day'
 
 /** The numbers of today before the start: typed once, shown with what they make of the type's figures, taken into the flight. */
@@ -30,19 +31,15 @@ const FIELDS = [
   ['cruise_ft', 'Cruise altitude', 'ft'],
   ['people', 'People on board', ''],
 ] as const
-const typed = useLocalStorage<Record<string, string>>(`today:${props.id}`, {})
+const UNITS: Record<string, string> = Object.fromEntries(FIELDS.map(([name, , unit]) => [name, unit]))
+const { typed, figure } = useKeptFigures(`today_figures:${props.id}`, (name) => UNITS[name] ?? 'gal') // a tank has no row
 const page = shallowRef<TodayPage>()
-/** What is typed in a field, in the core's unit; NaN where there is none. */
-function figure(name: string, unit: string): number {
-  const value = typed.value[name]?.trim() ? Number(typed.value[name].replace(',', '.')) : NaN
-  return unit ? display.toCore(value, unit) : value
-}
-const known = (rows: (readonly [name: string, value: number])[]) =>
-  Object.fromEntries(rows.filter(([, value]) => Number.isFinite(value)))
+const known = (rows: (readonly [name: string, value: number | undefined])[]): Record<string, number> =>
+  Object.fromEntries(rows.filter((row): row is [string, number] => Number.isFinite(row[1])))
 const tanks = computed(() => page.value?.tanks ?? [])
-const fuel = computed(() => known(tanks.value.map((tank) => [tank, figure(`tank ${tank}`, 'gal')] as const)))
+const fuel = computed(() => known(tanks.value.map((tank) => [tank, figure(`tank ${tank}`)] as const)))
 const query = computed(() => ({
-  ...known(FIELDS.map(([name, , unit]) => [name, figure(name, unit)] as const)),
+  ...known(FIELDS.map(([name]) => [name, figure(name)] as const)),
   ...(Object.keys(fuel.value).length && {
     fuel_gal: Object.values(fuel.value).reduce((all, gallons) => all + gallons, 0),
   }),
@@ -68,6 +65,7 @@ function take() {
 <template>
   <PageFrame
     :aircraft="{ id, registration: page?.aircraft.registration }"
+    :gauges="page?.aircraft"
     :title="page ? `Today with ${page.aircraft.registration}` : 'Today'"
     :problem="problem || notAsked"
     :waiting="!page"

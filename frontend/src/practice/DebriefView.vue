@@ -17,6 +17,8 @@ const display = useDisplay()
 const pilot = useLocalStorage('pilot', '')
 const params = { path: { flight_id: props.id } }
 const { answer: told, problem } = useAnswer(() => answer(api.GET('/api/flights/{flight_id}/debrief', { params })))
+const { answer: known } = useAnswer(() => answer(api.GET('/api/aircraft')))
+const gauges = computed(() => known.value?.aircraft.find((one) => one.id === told.value?.aircraft))
 const WORDS = { true: 'Was', done: 'You', shown: 'Judged', method: 'Rather', note: 'Note' } as const
 const clock = (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, '0')}`
 const lines = computed(() => told.value?.lines ?? [])
@@ -37,7 +39,7 @@ const {
 </script>
 
 <template>
-  <PageFrame :title="told?.title ?? 'Debrief'" :problem="problem || notBegun" :waiting="!told">
+  <PageFrame :title="told?.title ?? 'Debrief'" :gauges="gauges" :problem="problem || notBegun" :waiting="!told">
     <template v-if="told">
       <p class="first" :class="told.is_well_flown ? 'within' : ''">{{ display.sentence(told.first) }}</p>
       <p v-if="told.cause">

@@ -27,6 +27,7 @@ const {
 <template>
   <PageFrame
     :aircraft="{ id, registration: page?.aircraft.registration }"
+    :gauges="page?.aircraft"
     :title="page ? `Simulated engine of ${page.aircraft.registration}` : 'Simulated engine'"
     :problem="problem || notKept"
     :waiting="!page"

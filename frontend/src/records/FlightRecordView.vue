@@ -37,7 +37,7 @@ const open = computed(() => (record.value?.open ?? []).map(({ phase, count }) =>
 </script>
 
 <template>
-  <PageFrame :title="title ?? 'Record'" :problem="problem" :waiting="!record">
+  <PageFrame :title="title ?? 'Record'" :gauges="record?.aircraft" :problem="problem" :waiting="!record">
     <template v-if="record">
       <p class="sentence">{{ display.sentence(record.sentence) }}</p>
       <p v-if="record.drill">

@@ -45,6 +45,7 @@ const data = computed(() => [page.value?.time_s ?? [], page.value?.rpm ?? []] as
 <template>
   <PageFrame
     :aircraft="{ id, registration: own?.aircraft.registration }"
+    :gauges="own?.aircraft"
     :title="own ? `${own.aircraft.registration} by ear` : 'By ear'"
     :problem="problem || notHeard"
     :waiting="!own"

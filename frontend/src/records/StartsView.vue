@@ -51,6 +51,7 @@ const temp = (row: StartRow) =>
 <template>
   <PageFrame
     :aircraft="{ id, registration: starts?.aircraft.registration }"
+    :gauges="starts?.aircraft"
     title="Starts"
     :problem="problem"
     :waiting="!starts"

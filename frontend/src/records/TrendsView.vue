@@ -39,6 +39,7 @@ const data = (f: TrendRow) => [
 <template>
   <PageFrame
     :aircraft="{ id, registration: trends?.aircraft.registration }"
+    :gauges="trends?.aircraft"
     title="Trends"
     :problem="problem"
     :waiting="!trends"

@@ -16,12 +16,14 @@ from ..power.plan import Plan
 from ..start.record import PrimeLine, StartRow
 from .findings import Verdict
 from .frame import EmergencyDrill, emergency_of
+from .instruments import Tachometer, tachometer_of
 from .lists import Named, Style
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AircraftLine:
-    """What a list of aircraft shows of one; `is_own`: it was made from a kind, by its owner."""
+    """What a list of aircraft shows of one; `is_own`: made from a kind, by its owner; `units` and `tachometer`: how its gauges
+    are marked, None for RPM."""
 
     id: str
     name: str
@@ -30,6 +32,8 @@ class AircraftLine:
     owner_signed: bool
     has_bench: bool
     is_own: bool
+    units: AircraftUnits
+    tachometer: Tachometer | None
 
 
 def aircraft_line(profile: Profile) -> AircraftLine:
@@ -42,6 +46,8 @@ def aircraft_line(profile: Profile) -> AircraftLine:
         owner_signed=profile.owner_signed,
         has_bench=profile.bench is not None,
         is_own=is_own_id(profile.id),
+        units=profile.units,
+        tachometer=tachometer_of(profile),
     )
 
 
@@ -139,7 +145,6 @@ class ProfilePage:
     emergency: tuple[EmergencyDrill, ...]
     not_judged: tuple[NotJudged, ...]
     set_aside: tuple[str, ...]
-    units: AircraftUnits
     is_changed: bool
 
 
@@ -234,7 +239,6 @@ def profile_page(
         emergency=emergency_of(profile),
         not_judged=not_judged(profile),
         set_aside=profile.set_aside,
-        units=profile.units,
         is_changed=ships is not None and ships.content_hash != profile.content_hash,
     )
 

@@ -30,7 +30,7 @@ from .cylinders import EngineCylinders, describe_cylinders
 from .drill import DrillNow, drill_now
 from .ear import EarNow
 from .fuel import FuelNow, describe_fuel
-from .instruments import Instrument, instruments
+from .instruments import Instrument, Tachometer, instruments, tachometer_of
 from .lists import (
     MainStep,
     Named,
@@ -132,15 +132,6 @@ class PhaseMark:
     title: str
     open: int
     of: int
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Tachometer:
-    """How a speed is shown where the type's tachometer has percent: what to multiply RPM with, decimals, label."""
-
-    scale: float
-    decimals: int
-    label: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -276,7 +267,7 @@ def describe(
         run_up=card,
         burn_off=worked.burn_off,
         units=profile.units,
-        tachometer=_tachometer(profile),
+        tachometer=tachometer_of(profile),
         power=power,
         power_warnings=power_warnings(profile, state, now, now_s),
         power_loss=power_loss_now(profile, state, now, now_s),
@@ -301,6 +292,7 @@ def describe(
             card=card is not None,
             clock=power is not None and power.clock is not None,
             watch=working.take_off is not None,
+            by_hand=identity.source == "manual",
         ),
         drill=drill_now(state, now_s),
         egt_table=egt_table(profile, state) if _leans_by_hand(first, identity) else None,
@@ -322,11 +314,6 @@ def _leans_by_hand(item: Item | None, identity: Identity) -> bool:
 
 def _as_fact(value: Any) -> str | bool | float | None:
     return float(value) if isinstance(value, int) and not isinstance(value, bool) else value
-
-
-def _tachometer(profile: Profile) -> Tachometer | None:
-    full = profile.engine.get("rpm_at_100_pct")
-    return None if full is None else Tachometer(scale=100 / float(full), decimals=1, label="%")
 
 
 def _phase_mark(profile: Profile, state: FlightState, phase_id: str, title: str) -> PhaseMark:

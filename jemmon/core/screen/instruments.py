@@ -20,6 +20,21 @@ _MAY_COME = tuple(
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Tachometer:
+    """How a speed is shown where the type's tachometer has percent: what to multiply RPM with, decimals, label."""
+
+    scale: float
+    decimals: int
+    label: str
+
+
+def tachometer_of(profile: Profile) -> Tachometer | None:
+    """Return how an aircraft's tachometer shows its speed, None where it shows RPM."""
+    full = profile.engine.get("rpm_at_100_pct")
+    return None if full is None else Tachometer(scale=100 / float(full), decimals=1, label="%")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Instrument:
     """One needle: figure and limits in its core unit, `state` by the limits that count now; `came_by_itself` when the phase does
     not show it and it is out of limits; `age_s` is how long ago [s] it was read out and typed, None where a wire tells it. `name`

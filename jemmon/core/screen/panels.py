@@ -6,6 +6,7 @@ from typing import Literal
 from ..aircraft import Item, Profile
 from ..aircraft.phases import BEFORE_START, CLIMB, CRUISE, DESCENT, START, WARM_UP
 from ..flight.state import FlightState
+from ..hearing.ear import is_heard
 from ..judgement.registry import checks
 from ..live.lines import AirLine
 from ..trace.signals import prefix_of
@@ -21,8 +22,8 @@ class Panels:
     """What is shown. `working`: the trace of a check or the leaning beside the item. `tall`: the item needs the list's room.
     `pad`: figures of its check are to be typed. `card`: the run-up's card in place of the list. `power`, `fuel`,
     `burn_off`, `starting`, `warming` (every gate, open or not): those parts. `shortens`: the lists of the start may be cut to what
-    starts a simulated engine. `hottest`: the reading whose figure is shown beside a
-    leaning."""
+    starts a simulated engine. `ear`: the speed may be heard, since it is read out by hand. `hottest`: the reading whose figure is
+    shown beside a leaning."""
 
     working: Literal["trace", "lean"] | None
     tall: bool
@@ -34,6 +35,7 @@ class Panels:
     starting: bool
     warming: bool
     shortens: bool
+    ear: bool
     hottest: str
 
 
@@ -46,8 +48,10 @@ def panels(
     card: bool,
     clock: bool,
     watch: bool,
+    by_hand: bool,
 ) -> Panels:
-    """Return what is shown: `card` there is a run-up card, `clock` a rating runs, `watch` a take-off is being made."""
+    """Return what is shown: `card` there is a run-up card, `clock` a rating runs, `watch` a take-off is being made, `by_hand` the
+    needles are read out."""
     kind = profile.kind_of(state.phase)
     is_leaning = item is not None and item.watch == "lean"
     check = checks().get(item.check or "") if item else None
@@ -67,6 +71,7 @@ def panels(
         starting=kind.name in (BEFORE_START, START),
         warming=kind.name == WARM_UP,
         shortens=_shortens(state, feed, kind.name),
+        ear=by_hand and is_heard(profile),
         hottest=f"{prefix_of(item.engine if item else 1)}cht_max_f",
     )
 
