@@ -17,7 +17,7 @@ export function useKeptFigures(key: string, unitOf: (name: string) => string) {
     const shown = Object.entries(meant.value).map(([name, value]) => {
       return [name, String(Math.round(display.number(value, unitOf(name)) * 100) / 100)]
     })
-    const others = Object.entries(typed.value).filter(([name]) => !(name in meant.value)) // what is no figure yet stays as typed
+    const others = Object.entries(typed.value).filter(([name]) => !(name in meant.value)) // half a figure stays as typed
     isShowing = true
     typed.value = { ...Object.fromEntries(others), ...Object.fromEntries(shown) }
     isShowing = false
@@ -33,7 +33,7 @@ export function useKeptFigures(key: string, unitOf: (name: string) => string) {
   )
   watch(() => display.chosen, show, { immediate: true, flush: 'sync' })
 
-  /** What a field says in the core's unit: undefined where it is empty, NaN where it is no figure. */
+  /** What a field says in the core's unit: undefined where it is empty, NaN where it cannot be read. */
   function figure(name: string): number | undefined {
     if (!typed.value[name]?.trim()) return undefined
     return Number.isFinite(inCore(name)) ? (meant.value[name] ?? NaN) : NaN

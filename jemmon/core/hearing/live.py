@@ -14,6 +14,7 @@ import numpy as np
 from .comb import Engine, comb_of, orders_of, rpm_grid, scores_by
 from .hear import (
     GAP_S,
+    LEAST_MARGIN,
     LEAST_SCORE,
     LEAST_STRENGTH,
     NEEDLE_OFF,
@@ -35,7 +36,6 @@ _HEARD_S = 0.9  # what the newest figure is worked out of
 _BEHIND = 5  # windows back in which the path is straightened
 # windows that are waited for before one is told: with them the path is far surer; fitted to tests/strange/sound.py, seeds 1 to 4
 _LATER = 2
-_LEAST_MARGIN = 0.9  # of the best path's lead; fitted to tests/strange/sound.py, seeds 1 to 4
 _ROWS_OF_FIGURE = 3  # windows whose middle is told: a quarter of a second
 _LEAST_HZ, _MOST_HZ = 8_000, 192_000  # of a microphone's own rate (common practice)
 _LONGEST_CHUNK_S = 1.0
@@ -182,7 +182,7 @@ class _Followed:
         place = int(path[-1 - _LATER])
         is_sure = (
             fine.strength[-1 - _LATER] > LEAST_STRENGTH
-            and lead(self._through(), self._logs, place) > _LEAST_MARGIN
+            and lead(self._through(), self._logs, place) > LEAST_MARGIN
             and told.score[place] > LEAST_SCORE
         )
         rpm, error_rpm = float(fine.rpm[-1 - _LATER]), float(fine.error_rpm[-1 - _LATER])
@@ -219,7 +219,7 @@ class _Followed:
         ):
             return None, None, why
         if not self._is_joined:
-            if float(np.mean(self._lead_over_others)) < _LEAST_MARGIN:
+            if float(np.mean(self._lead_over_others)) < LEAST_MARGIN:
                 return None, None, "other_speed"
             self._is_joined = True
         self._unsure_s, self._has_told = 0.0, True
