@@ -15,7 +15,7 @@ from jemmon.core.live.power_loss import power_loss_now
 from jemmon.core.live.ratings import power_warnings
 from jemmon.core.trace import Trace
 from jemmon.core.trace.sample import Sample
-from tests.core.builders import PROFILES
+from tests.core.builders import PROFILES, screen_of
 from tests.strange.hands import failure, no_failure
 
 TOURER, TWIN = PROFILES["b-tourer"], PROFILES["d-twin"]
@@ -142,6 +142,13 @@ def test_the_first_actions_are_shown_with_the_side_and_for_three_minutes(at_s, i
         assert shown.engine == "Right:" or shown.engine.startswith("Right")
         drill = next(row for row in TWIN.body["emergency"] if row.get("when") == "power_loss")
         assert shown.steps == tuple(drill["steps"])
+
+
+@pytest.mark.parametrize(
+    ("verdict", "at_s", "is_small"), [("stop", 61.0, True), ("look", 61.0, False), ("stop", 241.1, False)]
+)
+def test_nothing_large_leads_on_while_power_is_lost(verdict, at_s, is_small):
+    assert screen_of(TWIN, flown(TWIN, verdict=verdict), None, at_s)["step"]["small"] is is_small
 
 
 def test_a_slow_aircraft_has_landed_and_a_question_says_so():

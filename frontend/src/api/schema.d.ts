@@ -3097,7 +3097,8 @@ export interface components {
     /**
      * MainStep
      * @description What the one main button does, and the list that is worked on; `say` is its word where it is of this moment, `to` the phase
-     *     that it goes to; `doubtful` where the needles contradict what it would tick.
+     *     that it goes to; `doubtful` where the needles contradict what it would tick; `small` while power is lost: nothing large then
+     *     leads on.
      */
     MainStep: {
       /**
@@ -3133,6 +3134,11 @@ export interface components {
        * @default false
        */
       doubtful: boolean
+      /**
+       * Small
+       * @default false
+       */
+      small: boolean
     }
     /**
      * MapLimitChart

@@ -257,7 +257,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
         <button
           type="button"
           class="main"
-          :class="{ doubtful: frame.step.doubtful }"
+          :class="{ doubtful: frame.step.doubtful, small: frame.step.small }"
           :aria-disabled="does === 'put_back' || (does === 'stop_stands' && !frame.step.to)"
           @click="go"
         >

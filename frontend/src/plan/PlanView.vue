@@ -20,7 +20,7 @@ const props = defineProps<{
 }>()
 const display = useDisplay()
 const asked = ref<Asked>({ ...NOTHING_ASKED })
-useTypedUnits(asked, { oat_c: 'c', fuel: 'gal' })
+useTypedUnits(asked, { oat_c: 'c', fuel: 'gal', wind_kt: 'kt' })
 const {
   answer: page,
   problem,

@@ -35,8 +35,8 @@ const flow = (row: Setting) => display.figure(row.ff_gph, 'gph')
       >
         <template #default="{ row }">{{ flow(row) }}</template>
       </el-table-column>
-      <el-table-column label="Speed kt" align="right" min-width="72">
-        <template #default="{ row }">{{ row.tas_kt ?? '–' }}</template>
+      <el-table-column :label="`Speed ${display.label('kt')}`" align="right" min-width="72">
+        <template #default="{ row }">{{ display.figure(row.tas_kt, 'kt') }}</template>
       </el-table-column>
       <el-table-column label="Hours" align="right" min-width="68">
         <template #default="{ row }">{{ hours(row.endurance_h) }}</template>

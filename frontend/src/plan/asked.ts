@@ -20,7 +20,7 @@ export function queryOf(asked: Asked, toCore: (value: number, unit: string) => n
     pct: asked.pct,
     palt_ft: asked.palt_ft,
     oat_c: inCore(asked.oat_c, 'c'),
-    wind_kt: asked.wind_kt,
+    wind_kt: inCore(asked.wind_kt, 'kt'),
     fuel_gal: inCore(asked.fuel, 'gal'),
     target: asked.target,
   }

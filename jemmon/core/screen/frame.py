@@ -227,7 +227,8 @@ def describe(
     after = profile.phases[place + 1] if place + 1 < len(profile.phases) else None
     lists = describe_lists(profile, state, now_s)
     power, card = describe_power(profile, state, now, now_s), summarise(profile, state)
-    working = worked.working
+    working, loss = worked.working, power_loss_now(profile, state, now, now_s)
+    step = describe_step(profile, state, lists, now, now_s)
     egts = {k[3:-2]: v for k, v in now.readings.items() if k.startswith("egt")} if now else {}
     return Frame(
         flight=identity.flight,
@@ -251,7 +252,7 @@ def describe(
         item=describe_item(profile, first, state, now, now_s) if first else None,
         next_item=short_item(todo[1]) if len(todo) > 1 else None,
         lists=lists,
-        step=describe_step(profile, state, lists, now, now_s),
+        step=replace(step, small=loss is not None and not loss.is_question),
         paused=state.progress.is_paused,
         asked_facts=profile.asks,
         facts={name: _as_fact(value) for name, value in state.known.items()},
@@ -270,7 +271,7 @@ def describe(
         tachometer=tachometer_of(profile),
         power=power,
         power_warnings=power_warnings(profile, state, now, now_s),
-        power_loss=power_loss_now(profile, state, now, now_s),
+        power_loss=loss,
         fuel=describe_fuel(profile, state, now, now_s),
         gates=describe_gates(profile, state, now, dict(worked.gates)),
         engine_runs=state.engine_runs,

@@ -206,13 +206,15 @@ class ShownBriefing:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MainStep:
     """What the one main button does, and the list that is worked on; `say` is its word where it is of this moment, `to` the phase
-    that it goes to; `doubtful` where the needles contradict what it would tick."""
+    that it goes to; `doubtful` where the needles contradict what it would tick; `small` while power is lost: nothing large then
+    leads on."""
 
     does: Does
     list: str | None
     say: str = ""
     to: str | None = None
     doubtful: bool = False
+    small: bool = False
 
 
 def reading_shown(reading: Reading, now: Sample | None) -> tuple[float | str | None, bool | None]:
