@@ -7,6 +7,7 @@ from ..core.trace.signals import SIGNALS, Kind
 HELD = ("starter", "energise", "mesh", "primer")
 _AS_SWITCH = ("carb_heat",)
 _BY_POSITION = ("tank", "blower")  # turned from one place to the next, nothing between
+_GATES = {"mixture": "mixture_cutoff_lever", "prop": "lever_feathers_below"}  # below them: cut-off, and feather
 _ACTIONS = (
     ("prime_strokes", "Prime", "prime_stroke_g"),
     ("wobble_strokes", "Wobble pump", "wobble_psi"),
@@ -22,12 +23,15 @@ def cockpit_of(profile: Profile) -> Cockpit:
     bench = profile.bench
     return Cockpit(
         engines=tuple(EngineName(number=number, name=name) for number, name in sorted(profile.engines)),
-        controls=tuple(_control(name, bench.get("positions", {}).get(name, {})) for name in bench["levers"]),
+        controls=tuple(
+            _control(name, bench.get("positions", {}).get(name, {}), bench.get(_GATES.get(name, ""), 0))
+            for name in bench["levers"]
+        ),
         actions=tuple(HandAction(id=name, name=title) for name, title, needs in _ACTIONS if bench.get(needs, 0) > 0),
     )
 
 
-def _control(name: str, positions: dict[str, float]) -> Control:
+def _control(name: str, positions: dict[str, float], gate: float) -> Control:
     row = SIGNALS[name]
     return Control(
         id=name,
@@ -35,6 +39,7 @@ def _control(name: str, positions: dict[str, float]) -> Control:
         kind=_kind(name, row.kind, bool(positions)),
         shared=row.is_shared,
         positions=tuple(Position(name=word, at=at) for word, at in positions.items()),
+        gate=gate if gate > 0 else None,
     )
 
 

@@ -21,7 +21,15 @@ from jemmon.core.trace import Trace
 from jemmon.core.trace.dip_fit import Lags, Tachometer, fit_all
 from jemmon.core.trace.dips import Span, find_dips, rounding_rpm
 from tests.core.builders import PROFILES
-from tests.corpora.strange import coverage, score_flights, score_leanings, score_run_ups, score_starts, share
+from tests.corpora.strange import (
+    RUN_UP_KINDS,
+    coverage,
+    score_flights,
+    score_leanings,
+    score_run_ups,
+    score_starts,
+    share,
+)
 from tests.strange.hands import leaning, run_up
 from tests.strange.oil import GRADES_CST, viscosity_cst
 
@@ -322,3 +330,14 @@ def test_a_low_that_the_trace_begins_with_is_no_fall():
             Trace(t, {"rpm": rpm}), TRAINER, ("mag_check", "carb_heat_check", "unexplained_drop"), tell_gaps=False
         )
         assert len(found) == told, begins_s
+
+
+def test_hot_air_is_not_told_between_two_cycles_of_the_propeller():
+    """Rows 3 s apart show the second of three cycles a third as deep as the others; cycles are made one after the other (common
+    practice)."""
+    story = run_up(8_820_000, (1.0, 1.0), None)
+    found = judge(story.trace, PROFILES[story.kind], RUN_UP_KINDS, tell_gaps=False)
+    cycles = [(one.start_s, one.end_s) for one in story.of("cycle")]
+    assert len(cycles) == 3
+    assert not [f for f in found if f.kind == "carb_heat_check" and cycles[0][0] < f.start_s < cycles[-1][1]]
+    assert [f.kind for f in found].count("mag_check") == 1

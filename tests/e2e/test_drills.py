@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.core.builders import PROFILES
 from tests.e2e.cockpit import Cockpit
 
 WELL = re.compile("Nothing to do differently")
@@ -199,3 +200,27 @@ def test_the_device_speaks_what_was_chosen(page: Page, server, choice, says_item
     said = page.evaluate("window.said")
     assert any("Position" in words for words in said) is says_items, said
     assert ("Bus voltage low" in said) is says_alarms, said
+
+
+def test_a_mixture_is_held_at_its_gate_until_a_second_stroke(page: Page, server):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin()
+    pilot.slide("Mixture", 1)
+    gate = PROFILES["a-trainer"].bench["mixture_cutoff_lever"]
+    slider = page.locator(".levers").get_by_role("slider", name="Mixture")
+
+    def pull_to_the_stop() -> None:
+        slider.scroll_into_view_if_needed()
+        box = slider.bounding_box()
+        middle = box["y"] + box["height"] / 2
+        page.mouse.move(box["x"] + 8 + (box["width"] - 16) * float(slider.input_value()), middle)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 1, middle, steps=6)
+        page.mouse.up()
+
+    pull_to_the_stop()
+    expect(page.get_by_text("At the gate: let go, then on.")).to_be_visible()
+    pilot.wait_for(lambda f: f["levers"]["mixture"] == pytest.approx(gate, abs=0.006))
+    pull_to_the_stop()
+    pilot.wait_for(lambda f: f["levers"]["mixture"] < 0.02)
+    expect(page.get_by_text("At the gate: let go, then on.")).to_have_count(0)

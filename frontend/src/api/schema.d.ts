@@ -1640,7 +1640,8 @@ export interface components {
     }
     /**
      * Control
-     * @description One lever or switch; `shared` by both engines.
+     * @description One lever or switch; `shared` by both engines. What lies below `gate` is reached by a second stroke alone, None where nothing
+     *     holds it.
      */
     Control: {
       /** Id */
@@ -1659,6 +1660,11 @@ export interface components {
        * @default []
        */
       positions: components['schemas']['Position'][]
+      /**
+       * Gate
+       * @default null
+       */
+      gate: number | null
     }
     /**
      * Counted

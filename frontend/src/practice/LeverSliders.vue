@@ -4,6 +4,7 @@ import { ref, useTemplateRef, watch } from 'vue'
 import type { Control } from '@/api/schema'
 import { useHands } from './hands'
 import type { Own } from './owning'
+import { stroke } from './stroke'
 
 /** The levers that slide, a twin's own ones side by side; what the hand moves is shown before the engine has followed. */
 const props = defineProps<{
@@ -23,11 +24,24 @@ const sliders = useTemplateRef<HTMLInputElement[]>('sliders')
 const hand = ref<Record<string, number>>({})
 let lastHand = 0
 const push = useThrottleFn((name: string, value: number) => hands.move({ [name]: value }), 80, true)
-function slide(name: string, value: number) {
-  const kept = Math.min(Math.max(value, 0), 1)
-  hand.value[name] = kept
+function set(name: string, value: number) {
+  hand.value[name] = value
   lastHand = performance.now()
-  void push(name, kept)
+  void push(name, value)
+}
+/** Where the stroke began that is under way: from a finger or a key that goes down until it is let go. */
+let began: number | undefined
+const begin = (name: string) => (began ??= position(name))
+const end = () => (began = undefined)
+/** The lever that rests at its gate, where the last stroke ended. */
+const atGate = ref<string>()
+function pull(name: string, control: Control, input: HTMLInputElement) {
+  const to = Number(input.value)
+  const held = { detents: control.positions.map((one) => one.at), gate: control.gate }
+  const there = stroke(began ?? position(name), to, held)
+  atGate.value = control.gate !== null && there === control.gate && to < there ? name : undefined
+  input.value = String(there) // the knob stays where the lever is held
+  set(name, there)
 }
 watch(
   () => props.levers,
@@ -62,7 +76,13 @@ defineExpose({ focus: (id: string) => sliders.value?.find((slider) => slider.dat
           step="0.005"
           :value="position(o.id)"
           :aria-label="o.full"
-          @input="slide(o.id, Number(($event.target as HTMLInputElement).value))"
+          @pointerdown="begin(o.id)"
+          @pointerup="end"
+          @pointercancel="end"
+          @keydown="begin(o.id)"
+          @keyup="end"
+          @blur="end"
+          @input="pull(o.id, c, $event.target as HTMLInputElement)"
         />
         <b v-if="!o.side">{{ percent(o.id) }} %</b>
         <span v-if="c.positions.length" class="row">
@@ -71,13 +91,14 @@ defineExpose({ focus: (id: string) => sliders.value?.find((slider) => slider.dat
             :key="p.name"
             type="button"
             :aria-label="o.side ? `${p.name}, ${o.side.toLowerCase()}` : p.name"
-            @click="slide(o.id, p.at)"
+            @click="set(o.id, p.at)"
           >
             {{ p.name }}
           </button>
         </span>
       </label>
     </div>
+    <span v-if="ownOf(c).some((o) => o.id === atGate)" class="gate" role="status">At the gate: let go, then on.</span>
   </div>
 </template>
 
@@ -104,7 +125,8 @@ label {
 label b {
   text-align: right;
 }
-label .row {
+label .row,
+.gate {
   grid-column: 1 / -1;
 }
 .own label:not(:only-child) {

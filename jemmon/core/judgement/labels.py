@@ -28,7 +28,8 @@ _SIDES = {0: -3.0, 1: -4.5, 2: 0.0, 3: -2.5, 4: -1.5}
 _HEATS = {0: -1.0, 1: 0.0, 2: -2.0}
 _CYCLES = {0: -1.0, 1: -0.5, 2: -0.7, 3: -0.5}
 _UNUSUAL, _EACH_NOTHING = -4.0, -1.2
-_CYCLE_LATE, _HEAT_BETWEEN, _HEAT_FIRST = -2.5, -3.0, -0.8
+# a heat among the sides, and among the cycles, which are made one after the other
+_CYCLE_LATE, _HEAT_BETWEEN, _HEAT_FIRST, _HEAT_AMONG_CYCLES = -2.5, -3.0, -0.8, -3.0
 _SIDES_ALIKE = 0.45  # spread of the logarithm of the two drops' ratio
 # the same of two cycles, and what their likeness speaks for them; fitted to tests/corpora/whole_run_ups.py, seeds 7,700,000 on
 _CYCLES_ALIKE, _CYCLE_AGAIN = 0.2, 1.0
@@ -101,6 +102,8 @@ def _usual(group: Sequence[Fall], way: Sequence[str]) -> float:
         value += _CYCLE_LATE * sum(place > sides[0] for place in cycles)
         value += _HEAT_BETWEEN * sum(sides[0] < place < sides[-1] for place in heats)
         value += _HEAT_FIRST * sum(place < sides[0] for place in heats)
+    if cycles:
+        value += _HEAT_AMONG_CYCLES * sum(cycles[0] < place < cycles[-1] for place in heats)
     depths = [log(group[place].depth_rpm) for place in sides]
     if len(sides) > 1:  # repeats among them: the deepest and the least deep are the two sides
         value += -0.5 * ((max(depths) - min(depths)) / _SIDES_ALIKE) ** 2

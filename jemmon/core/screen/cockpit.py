@@ -30,13 +30,15 @@ class Position:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Control:
-    """One lever or switch; `shared` by both engines."""
+    """One lever or switch; `shared` by both engines. What lies below `gate` is reached by a second stroke alone, None where nothing
+    holds it."""
 
     id: str
     name: str
     kind: ControlKind
     shared: bool
     positions: tuple[Position, ...] = ()
+    gate: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
