@@ -151,6 +151,19 @@ def test_nothing_large_leads_on_while_power_is_lost(verdict, at_s, is_small):
     assert screen_of(TWIN, flown(TWIN, verdict=verdict), None, at_s)["step"]["small"] is is_small
 
 
+@pytest.mark.parametrize(("beyond_kt", "has_time"), [(0.0, True), (-0.1, False)])
+def test_on_a_twin_a_clock_runs_and_from_blue_line_on_there_is_time(beyond_kt, has_time):
+    """At or above best single-engine climb accuracy comes before speed; below it the nose does (common practice)."""
+    blue_line_kt = TWIN.body["briefing"]["blue_line_kt"]
+    now = Sample(at_s=70, readings={"ias_kt": blue_line_kt + beyond_kt}, levers={})
+    shown = power_loss_now(TWIN, flown(TWIN), now, 72.4)
+    assert (shown.since_s, shown.has_time) == (12, has_time)
+    assert not power_loss_now(TWIN, flown(TWIN), None, 72.4).has_time
+    assert power_loss_now(TWIN, flown(TWIN, verdict="look"), now, 72.4).since_s is None
+    single = power_loss_now(TOURER, flown(TOURER), Sample(at_s=70, readings={"ias_kt": 120.0}, levers={}), 72.4)
+    assert (single.since_s, single.has_time) == (None, False)
+
+
 def test_a_slow_aircraft_has_landed_and_a_question_says_so():
     slow, fast = (Sample(at_s=70, readings={"ias_kt": kt}, levers={}) for kt in (34.0, 36.0))
     assert power_loss_now(TOURER, flown(TOURER), slow, 70.0) is None

@@ -4165,7 +4165,8 @@ export interface components {
     /**
      * PowerLossNow
      * @description Power is gone: since when [s of flight time], of which engine (empty where there is one), what was seen and likely, the steps
-     *     of the type's drill. A question has no steps of its own before it is answered.
+     *     of the type's drill. A question has no steps of its own before it is answered. `since_s` runs on a twin [s], None on a single;
+     *     `has_time`: it flies at its blue line or faster, where right comes before fast.
      */
     PowerLossNow: {
       /** At S */
@@ -4180,6 +4181,16 @@ export interface components {
       title: string
       /** Steps */
       steps: string[]
+      /**
+       * Since S
+       * @default null
+       */
+      since_s: number | null
+      /**
+       * Has Time
+       * @default false
+       */
+      has_time: boolean
     }
     /**
      * PowerNow

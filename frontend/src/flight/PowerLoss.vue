@@ -21,6 +21,9 @@ watch(
 <template>
   <section v-if="!aside" class="loss stop" role="alert" aria-label="Power loss">
     <h2>{{ loss.is_question ? 'Power is down: was it you?' : `${loss.engine} POWER LOST`.trim() }}</h2>
+    <p v-if="loss.since_s !== null" class="clock" aria-live="off">
+      {{ loss.since_s }} s<template v-if="loss.has_time"> · there is time: right before fast</template>
+    </p>
     <ol v-if="!loss.is_question && loss.steps.length">
       <li v-for="step in loss.steps" :key="step">{{ display.sentence(step) }}</li>
     </ol>
@@ -55,6 +58,11 @@ ol {
   ol {
     font-size: 22px;
   }
+}
+.clock {
+  margin: 0 0 6px;
+  font-size: 22px;
+  font-variant-numeric: tabular-nums;
 }
 .seen {
   margin: 0 0 8px;
