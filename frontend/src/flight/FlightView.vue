@@ -140,7 +140,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
     <div class="now">
       <ServerLines :frame="frame" />
       <DrillPanel v-if="frame.drill" :id="frame.flight" :drill="frame.drill" :registration="frame.registration" />
-      <PowerLoss v-if="frame.power_loss" :loss="frame.power_loss" @card="card = 'emergency'" />
+      <PowerLoss v-if="frame.power_loss" :loss="frame.power_loss" />
       <NoticeStrip :frame="frame" @briefing="card = 'briefing'" />
       <HandsFull v-if="large" :start="frame.start" />
       <FlowPanel v-else-if="does === 'flow' && list" :list="list" />

@@ -3,12 +3,11 @@ import { ref, watch } from 'vue'
 import type { PowerLossNow } from '@/api/schema'
 import { useDisplay } from '@/parts/display'
 
-/** Power is gone in flight: the first actions by heart, very large, above everything else. */
+/** Power is gone in flight: the first actions by heart, very large, above everything else; the whole card is the red button's. */
 const props = defineProps<{
   /** What was seen, and the steps of the type. */
   loss: PowerLossNow
 }>()
-const emit = defineEmits<{ card: [] }>()
 const display = useDisplay()
 /** Put aside by the pilot; another loss shows again. */
 const aside = ref(false)
@@ -21,19 +20,18 @@ watch(
 <template>
   <section v-if="!aside" class="loss stop" role="alert" aria-label="Power loss">
     <h2>{{ loss.is_question ? 'Power is down: was it you?' : `${loss.engine} POWER LOST`.trim() }}</h2>
-    <p v-if="loss.since_s !== null" class="clock" aria-live="off">
-      {{ loss.since_s }} s<template v-if="loss.has_time"> · there is time: right before fast</template>
+    <p class="row">
+      <span v-if="loss.since_s !== null" class="clock" aria-live="off">
+        {{ loss.since_s }} s<template v-if="loss.has_time"> · there is time: right before fast</template>
+      </span>
+      <button type="button" class="plain" @click="aside = true">
+        {{ loss.is_question ? 'Yes, it was me' : 'Put this aside' }}
+      </button>
     </p>
     <ol v-if="!loss.is_question && loss.steps.length">
       <li v-for="step in loss.steps" :key="step">{{ display.sentence(step) }}</li>
     </ol>
     <p class="seen">{{ display.sentence(loss.say) }}</p>
-    <p class="row">
-      <button type="button" @click="emit('card')">Emergency card</button>
-      <button type="button" class="plain" @click="aside = true">
-        {{ loss.is_question ? 'Yes, it was me' : 'Put this aside' }}
-      </button>
-    </p>
   </section>
 </template>
 
@@ -54,13 +52,17 @@ ol {
   line-height: 1.25;
   font-weight: 700;
 }
+@media (max-width: 1100px) {
+  ol {
+    font-size: 27px;
+  }
+}
 @media (max-width: 700px) {
   ol {
     font-size: 22px;
   }
 }
 .clock {
-  margin: 0 0 6px;
   font-size: 22px;
   font-variant-numeric: tabular-nums;
 }
@@ -69,7 +71,9 @@ ol {
 }
 .row {
   display: flex;
-  gap: 16px;
-  margin: 0;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px 16px;
+  margin: 0 0 6px;
 }
 </style>
