@@ -192,11 +192,11 @@ class Cockpit:
             self.wait_for(lambda f, k=keeping: k[0]["id"] not in [p["id"] for p in f["put_backs"]])
 
     def next_phase(self) -> None:
-        """Go to the next phase when the list is complete."""
+        """Go to the next phase when the list is complete; what kills may fall due again in that moment, and comes first."""
         before = self.frame()["phase"]
         expect(self.page.get_by_role("heading", level=1)).to_contain_text("is done")
         self.page.locator("button.main").last.click()
-        self.wait_for(lambda f: f["phase"] != before)
+        self.wait_for(lambda f: f["phase"] != before or f["item"])
 
     def start_engine(self, strokes: int = 3) -> None:
         """Follow the list from the first item until oil pressure shows."""
