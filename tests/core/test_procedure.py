@@ -571,6 +571,7 @@ def test_what_the_needles_contradict_is_asked_back_and_stays_marked():
         "say": "Not BOTH yet: tick anyway",
         "to": None,
         "doubtful": True,
+        "small": False,
     }
     assert not screen_of(A, state, both, 99.0)["step"]["doubtful"]
     for shown, contradicted in (("OFF", True), ("BOTH", False)):
