@@ -184,6 +184,15 @@ class Cockpit:
             lambda f: self.is_done(f, item) or ((f["item"] or {}).get("id") == item and f["item"]["as_expected"])
         )
 
+    def type_figures(self, item: dict, typed: dict[str, str]) -> int:
+        """Type the figures of an item's check on the number pad, by the names of its fields; return how many taps that took."""
+        figures = [typed[field["name"]] for field in item["fields"] if field["kind"] == "figure"]
+        for figure in figures:
+            self.page.keyboard.type(figure)
+            self.press("Take this figure")
+        self.wait_for(lambda f: f["item"]["id"] != item["id"] or f["item"]["finding"])
+        return sum(len(figure) + 1 for figure in figures)
+
     def put_back_what_is_open(self) -> None:
         """Put back, by a tap, what was set for a moment and keeps the list open."""
         while keeping := [p for p in self.frame()["put_backs"] if p["keeps_open"]]:

@@ -161,12 +161,7 @@ def test_by_hand_to_take_off_costs_one_tap_an_item_and_sixty_for_the_figures(pag
         assert taps < 200, frame["item"]
         item = frame["item"]
         if item and item["manual"] and not item["finding"]:
-            for field in item["fields"]:
-                if field["kind"] == "figure":
-                    page.keyboard.type(TYPED[field["name"]])
-                    pilot.press("Take this figure")
-                    typed += len(TYPED[field["name"]]) + 1
-            pilot.wait_for(lambda f, i=item["id"]: f["item"]["id"] != i or f["item"]["finding"])
+            typed += pilot.type_figures(item, TYPED)
             continue
         step = frame["step"]  # a flow is one tap, and so is the list that is read against it
         whole = f"{step['does']} {step['list']}" if step["does"] in ("flow", "by_heart") else None

@@ -80,16 +80,12 @@ def both_sides(finding: dict) -> list[float]:
     return [] if None in drops else sorted(drops)
 
 
-def to_take_off(page: Page, pilot: Cockpit) -> None:
+def to_take_off(pilot: Cockpit) -> None:
     """Work through what is left before the take-off, its figures on the number pad."""
     while (frame := pilot.frame())["phase"] != "take_off_climb":
         item = frame["item"]
         if item and item["manual"] and not item["finding"]:
-            for field in item["fields"]:
-                if field["kind"] == "figure":
-                    page.keyboard.type(TYPED[field["name"]])
-                    pilot.press("Take this figure")
-            pilot.wait_for(lambda f, i=item["id"]: f["item"]["id"] != i or f["item"]["finding"])
+            pilot.type_figures(item, TYPED)
             continue
         pilot.caught_up()
         pilot.main()
@@ -120,6 +116,6 @@ def test_from_cold_to_take_off_by_hand_and_ear(page_that_hears: Page, server, ru
     page.get_by_role("button", name="Stop listening").tap()
     pilot.wait_for(lambda f: f["ear"] is None)
     expect(page.get_by_role("button", name="Listen to the engine")).to_be_visible()
-    to_take_off(page, pilot)
+    to_take_off(pilot)
     left = {phase["id"]: phase["open"] for phase in pilot.frame()["phases"]}
     assert left["run_up"] == 0, "what was heard is the magneto check's proof"
