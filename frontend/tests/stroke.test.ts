@@ -15,6 +15,8 @@ it('is held by a gate until a second stroke begins at it', () => {
   expect(stroke(1, 0.079, gated)).toBe(0.08)
   expect(stroke(1, 0, gated)).toBe(0.08)
   expect(stroke(0.08, 0, gated)).toBe(0)
+  expect(stroke(0.084, 0, gated)).toBe(0)
+  expect(stroke(0.086, 0, gated)).toBe(0.08)
   expect(stroke(0.02, 0, gated)).toBe(0)
   expect(stroke(0, 1, gated)).toBe(1) // nothing holds it on the way out
 })

@@ -218,6 +218,7 @@ def test_a_mixture_is_held_at_its_gate_until_a_second_stroke(page: Page, server)
         page.mouse.move(box["x"] + 1, middle, steps=6)
         page.mouse.up()
 
+    page.locator(".levers").get_by_role("slider", name="Throttle").focus()  # the hand comes from another lever
     pull_to_the_stop()
     expect(page.get_by_text("At the gate: let go, then on.")).to_be_visible()
     pilot.wait_for(lambda f: f["levers"]["mixture"] == pytest.approx(gate, abs=0.006))

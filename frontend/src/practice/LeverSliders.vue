@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useThrottleFn } from '@vueuse/core'
+import { useEventListener, useThrottleFn } from '@vueuse/core'
 import { ref, useTemplateRef, watch } from 'vue'
 import type { Control } from '@/api/schema'
 import { useHands } from './hands'
@@ -24,24 +24,26 @@ const sliders = useTemplateRef<HTMLInputElement[]>('sliders')
 const hand = ref<Record<string, number>>({})
 let lastHand = 0
 const push = useThrottleFn((name: string, value: number) => hands.move({ [name]: value }), 80, true)
+/** The lever that rests at its gate, where the last stroke ended. */
+const atGate = ref<string>()
 function set(name: string, value: number) {
   hand.value[name] = value
   lastHand = performance.now()
+  atGate.value = undefined
   void push(name, value)
 }
-/** Where the stroke began that is under way: from a finger or a key that goes down until it is let go. */
-let began: number | undefined
-const begin = (name: string) => (began ??= position(name))
+/** Which lever's stroke is under way and where it began: from a finger or a key that goes down until it is let go, wherever that is. */
+let began: { name: string; at: number } | undefined
+const begin = (name: string) => began?.name === name || (began = { name, at: position(name) })
 const end = () => (began = undefined)
-/** The lever that rests at its gate, where the last stroke ended. */
-const atGate = ref<string>()
+useEventListener(window, ['pointerup', 'pointercancel'], end)
 function pull(name: string, control: Control, input: HTMLInputElement) {
   const to = Number(input.value)
   const held = { detents: control.positions.map((one) => one.at), gate: control.gate }
-  const there = stroke(began ?? position(name), to, held)
-  atGate.value = control.gate !== null && there === control.gate && to < there ? name : undefined
+  const there = stroke(began?.name === name ? began.at : position(name), to, held)
   input.value = String(there) // the knob stays where the lever is held
   set(name, there)
+  atGate.value = control.gate !== null && there === control.gate && to < there ? name : undefined
 }
 watch(
   () => props.levers,
@@ -77,11 +79,9 @@ defineExpose({ focus: (id: string) => sliders.value?.find((slider) => slider.dat
           :value="position(o.id)"
           :aria-label="o.full"
           @pointerdown="begin(o.id)"
-          @pointerup="end"
-          @pointercancel="end"
           @keydown="begin(o.id)"
           @keyup="end"
-          @blur="end"
+          @blur="began?.name === o.id && end()"
           @input="pull(o.id, c, $event.target as HTMLInputElement)"
         />
         <b v-if="!o.side">{{ percent(o.id) }} %</b>

@@ -6,11 +6,12 @@ export interface Held {
   gate: number | null
 }
 const RESTS_WITHIN = 0.03
+const AT_GATE = 0.005 // a slider's step: the engine tells the place of a lever rounded
 
 /** Where a hand that began its stroke at one place gets the lever, when it pulls to another: [0, 1]. */
 export function stroke(began: number, to: number, held: Held): number {
   const wanted = Math.min(Math.max(to, 0), 1)
-  if (held.gate !== null && began > held.gate && wanted < held.gate) return held.gate
+  if (held.gate !== null && began > held.gate + AT_GATE && wanted < held.gate) return held.gate
   const rest = held.detents.find((place) => Math.abs(place - wanted) <= RESTS_WITHIN)
   return rest ?? wanted
 }
