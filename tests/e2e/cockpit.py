@@ -13,6 +13,19 @@ _LEVER_STEP = 0.05  # of a slider; at a gate it is held much further off
 PATIENCE_S = float(os.environ.get("JEMMON_PATIENCE_S", "300"))
 
 
+def choose(page: Page, name: str, option: str) -> None:
+    """Choose in a list that drops down; again where the list moved away from under the first tap, as a pilot would."""
+    select = page.locator(".el-select", has=page.get_by_role("combobox", name=name, exact=True)).first
+    shown = page.locator(".el-select-dropdown").get_by_role("option", name=option).filter(visible=True).first
+    end = time.monotonic() + PATIENCE_S
+    while option not in select.inner_text():
+        assert time.monotonic() < end, f"{option} is not taken as {name}"
+        if not shown.is_visible():
+            select.click()
+        shown.click()
+        page.wait_for_timeout(200)
+
+
 class Cockpit:
     """Drives the flight screen by what a pilot sees: names of buttons and levers."""
 

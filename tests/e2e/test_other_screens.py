@@ -7,15 +7,9 @@ import pytest
 from playwright.sync_api import Page, expect
 
 import jemmon
-from tests.e2e.cockpit import Cockpit
+from tests.e2e.cockpit import Cockpit, choose
 
 WEB = Path(jemmon.__file__).parent / "web"
-
-
-def choose(page: Page, name: str, option: str) -> None:
-    """Choose in a list that opens."""
-    page.locator(".el-select", has=page.get_by_role("combobox", name=name)).click()
-    page.get_by_role("option", name=option).click()
 
 
 def test_nothing_is_loaded_from_outside_and_scripts_stay_small(page: Page, server):

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from jemmon.core.aircraft.questions import questions_of
 from tests.conftest import ask
 from tests.core.builders import PROFILES
-from tests.e2e.cockpit import Cockpit
+from tests.e2e.cockpit import Cockpit, choose
 from tests.e2e.test_for_everyone import faults
 
 KIND = PROFILES["a-trainer"]
@@ -24,14 +24,6 @@ COUNT = """() => {
 
 def taps(page: Page) -> int:
     return int(page.evaluate("sessionStorage.getItem('taps') ?? '0'"))
-
-
-def choose(page: Page, name: str, option: str) -> None:
-    """Choose in a list that drops down."""
-    select = page.locator(".el-select", has=page.get_by_role("combobox", name=name, exact=True)).first
-    select.click()
-    page.locator(".el-select-dropdown").get_by_role("option", name=option).filter(visible=True).first.click()
-    expect(select).to_contain_text(option)
 
 
 def answer_all(page: Page, kind: str) -> None:
