@@ -4,7 +4,7 @@ from ..core.aircraft import Profile
 from ..core.screen.cockpit import Cockpit, Control, ControlKind, EngineName, HandAction, Position
 from ..core.trace.signals import SIGNALS, Kind
 
-HELD = ("starter", "energise", "mesh", "primer")
+HELD = ("starter", "energise", "mesh", "primer", "standby_test")
 _AS_SWITCH = ("carb_heat",)
 _BY_POSITION = ("tank", "blower")  # turned from one place to the next, nothing between
 _GATES = {"mixture": "mixture_cutoff_lever", "prop": "lever_feathers_below"}  # below them: cut-off, and feather

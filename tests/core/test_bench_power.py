@@ -48,6 +48,17 @@ def test_the_second_gear_of_a_blower_gives_more_pressure_and_takes_its_power():
     assert high.state["friction_w"][0] > low.state["friction_w"][0] * 1.02
 
 
+def test_the_light_of_a_blower_is_lit_where_oil_pressure_holds_its_second_gear():
+    low, high = flown("g-vee", 0.55), flown("g-vee", 0.55, blower="HIGH")
+    place = high.channels.index("blower_light")
+    assert low.true_readings()[0, place] == 0
+    assert high.true_readings()[0, place] == 1
+    high.set_air(palt_ft=0, ias_kt=0)
+    high.set_lever("mixture", 0.0)
+    high.advance(120)
+    assert high.true_readings()[0, place] == 0, "nothing works its clutch without oil pressure"
+
+
 def test_boost_control_keeps_manifold_pressure_at_its_limit():
     assert inhg(flown("g-vee")) == pytest.approx(48.5, abs=0.15)
     assert inhg(flown("g-vee", palt_ft=9000)) < 40, "above its rated height there is nothing left to hold"

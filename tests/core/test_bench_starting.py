@@ -108,6 +108,25 @@ def test_turned_through_by_hand_the_oil_is_gone():
     assert fresh.state["lock_oil"][0] < 0.5, "a short stand does not lock it"
 
 
+def standby_amps(bench: Bench, seconds: float = 1.0) -> float:
+    bench.advance(seconds)
+    return float(bench.true_readings()[0, bench.channels.index("batt2_amps_a")])
+
+
+def test_a_standby_battery_carries_its_screens_on_test_and_on_a_dead_bus_until_it_is_empty():
+    bench = standing("j-glass", standby=1)
+    assert standby_amps(bench) == pytest.approx(0.0, abs=0.01), "armed beside a bus that is alive"
+    bench.set_lever("standby_test", 1)
+    assert standby_amps(bench, 60) == pytest.approx(-4.2)
+    bench.set_lever("standby_test", 0)
+    assert 0 < standby_amps(bench) < 0.5, "what the test took is filled again"
+    bench.set_lever("master", 0)
+    assert standby_amps(bench) == pytest.approx(-4.2)
+    assert standby_amps(bench, 6000) == 0, "empty after an hour and a half"
+    bench = standing("j-glass", standby=0, master=0)
+    assert standby_amps(bench) == 0, "not armed"
+
+
 def test_two_engines_share_one_bus():
     bench = standing("d-twin")
     before = float(bench.state["bus_v"][0])

@@ -47,6 +47,11 @@ def test_figures_are_in_the_core_s_unit_and_a_gap_is_no_figure():
     assert points.mean_egt_f == (1342.0, 1392.0, 1342.0), "a cylinder without a figure is left out of the mean"
 
 
+def test_a_light_is_read_off_in_a_word():
+    row = channel(trace_points(trace(blower_light=np.where(TIME_S > 5, 1.0, 0.0)), TRAINER, 5.0, 6.0), "blower_light")
+    assert (row.unit, row.words) == ("", ("out", "lit"))
+
+
 def test_a_signal_without_any_reading_is_no_channel():
     points = trace_points(trace(rpm=1000.0, oil_t_f=np.nan), TRAINER)
     assert [row.id for row in points.channels] == ["rpm"]

@@ -165,6 +165,17 @@ def test_a_blower_is_shifted_at_its_height():
     assert "blower" not in told(climb_lines(radial, flown(radial, "climb"), high, now_of(high, blower=1.0)))
 
 
+def test_a_blower_whose_light_stays_out_did_not_shift():
+    radial = PROFILES["f-radial"]
+    high = trace(40, palt_ft=(8100, 8400), ias_kt=105, rpm=2100, map_inhg=28, blower_light=1.0, e2_blower_light=0.0)
+    state = flown(radial, "climb")
+    shifted = now_of(high, blower=1.0, e2_blower=0.0)
+    assert "did not shift" not in told(climb_lines(radial, state, high, shifted)).get("blower", "")
+    said = told(climb_lines(radial, state, high, now_of(high, blower=1.0, e2_blower=1.0)))["blower"]
+    assert "did not shift" in said
+    assert said.startswith("Right"), "whose light it is"
+
+
 def test_a_hot_head_is_said_before_it_is_too_hot():
     act = B.limit("cht_act_f")
     hot = trace(60, cht1_f=380, cht2_f=act + 10, ias_kt=95)

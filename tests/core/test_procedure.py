@@ -15,7 +15,8 @@ from jemmon.core.flight.state import is_complete, open_item_ids
 from jemmon.core.live.needles import follow_needles
 from jemmon.core.procedure import notice
 from jemmon.core.procedure.progress import lists_of, open_items
-from jemmon.core.screen.lists import current_item, due_items
+from jemmon.core.screen.lists import current_item, describe_item, due_items
+from jemmon.core.trace.sample import Sample
 from tests.core.builders import PROFILES, changed, events, find_item, needles, screen_of
 
 A, B, D, F, G, H = (PROFILES[i] for i in ("a-trainer", "b-tourer", "d-twin", "f-radial", "g-vee", "h-geared"))
@@ -531,6 +532,27 @@ def test_a_confirmed_line_keeps_the_reading_that_was_on_the_screen():
     for nonsense in ([1], "x" * 99, float("inf"), True):
         with pytest.raises(EventError, match="shown"):
             check_pilot_event(A, state, "item_done", {"item": "seats", "shown": nonsense})
+
+
+@pytest.mark.parametrize(("column", "value", "word"), [("blower_light", 1.0, "lit"), ("blower_light", 0.0, "out")])
+def test_a_light_is_shown_in_a_word_and_kept_as_it_was(column, value, word):
+    vee = PROFILES["g-vee"]
+    state = fold(vee, events(("phase_entered", {"phase": "run_up"})))
+    item = next(item for item in vee.phase("run_up").items if item.id == "blower_check")
+    shown = describe_item(vee, item, state, Sample(at_s=9.0, readings={column: value}, levers={}), 9.0)
+    assert (shown.shown, shown.in_a_word) == (value, word)
+
+
+def test_a_switch_is_shown_in_a_word_and_a_needle_in_figures():
+    glass = PROFILES["j-glass"]
+    now = Sample(at_s=9.0, readings={"batt2_amps_a": -4.2}, levers={"standby": 1.0})
+    shown = {
+        item.id: describe_item(glass, item, fold(glass, events()), now, 9.0)
+        for item in glass.phase("before_start").items
+        if item.id in ("standby_test", "standby_armed")
+    }
+    assert (shown["standby_armed"].in_a_word, shown["standby_armed"].as_expected) == ("on", True)
+    assert (shown["standby_test"].in_a_word, shown["standby_test"].shown) == (None, -4.2)
 
 
 @pytest.mark.parametrize(

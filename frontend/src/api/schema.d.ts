@@ -4736,6 +4736,8 @@ export interface components {
       unit: string | null
       /** Shown */
       shown: number | string | null
+      /** In A Word */
+      in_a_word: string | null
       /** Lowest */
       lowest: number | null
       /** Highest */

@@ -25,11 +25,13 @@ const shown = computed(() => {
   if (!now) return ''
   if (now.counts !== null) return String(now.counts)
   if (now.shown === null) return '–'
+  if (now.in_a_word) return now.in_a_word
   if (typeof now.shown === 'string') return now.shown
   return isLever.value ? `${Math.round(now.shown * 100)} %` : display.figure(now.shown, now.unit)
 })
 const expected = computed(() => {
   const now = item.value
+  if (now?.in_a_word) return ''
   if (!now || (now.lowest === null && now.highest === null)) return now?.counts !== null ? 'strokes' : ''
   const text = (v: number) => (isLever.value ? `${Math.round(v * 100)} %` : display.figure(v, now.unit))
   if (now.lowest !== null && now.highest !== null) return `${text(now.lowest)} to ${text(now.highest)}`

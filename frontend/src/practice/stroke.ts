@@ -6,7 +6,7 @@ export interface Held {
   gate: number | null
 }
 const RESTS_WITHIN = 0.03
-const AT_GATE = 0.005 // a slider's step: the engine tells the place of a lever rounded
+const AT_GATE = 0.005 // a slider's step: the place of a lever comes rounded from the engine
 
 /** Where a hand that began its stroke at one place gets the lever, when it pulls to another: [0, 1]. */
 export function stroke(began: number, to: number, held: Held): number {

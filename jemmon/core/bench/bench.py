@@ -34,6 +34,7 @@ from .sensor_faults import Memory, tell
 _SECOND = "e2_"
 _BY_COMPUTER = 2.0
 _AVGAS_KG_PER_GAL = AVGAS_KG_PER_LITRE * LITRE_PER_US_GALLON
+_STILL = ("blower_light", "e2_blower_light", "batt2_amps_a")
 _LIES = 17  # sets the generator of faulty instruments apart from that of the noise
 _TREMBLES_FROM_RAD_S = 31.4
 _ROUGH_TREMBLES_RPM = 8.0
@@ -358,6 +359,8 @@ class Sensors:
         self._per_rpm = 100.0 / full if bench.channels[0] == "rpm_pct" and full > 0 else 1.0
         self._memory = [Memory(np.random.default_rng([seed, _LIES])) for seed in seeds]
         self._shown = bench.true_readings()
+        # a light and a shunt of a small battery do not tremble, and draw nothing: what others draw stays as it was
+        self._trembles = [place for place, name in enumerate(bench.channels) if name not in _STILL]
         self._noise = np.zeros((len(bench), 0, len(bench.channels)))
         self._next = 0
 
@@ -368,8 +371,9 @@ class Sensors:
             follow = np.where(self._lag_s > 0, 1 - np.exp(-dt / np.maximum(self._lag_s, 1e-9)), 1.0)
         self._shown += follow * (true - self._shown)
         if self._next >= self._noise.shape[1]:
-            shape = (self._BLOCK, len(self._sigma))
-            self._noise = np.stack([g.standard_normal(shape) for g in self._generators])
+            self._noise = np.zeros((len(self._generators), self._BLOCK, len(self._sigma)))
+            shape = (self._BLOCK, len(self._trembles))
+            self._noise[:, :, self._trembles] = np.stack([g.standard_normal(shape) for g in self._generators])
             self._next = 0
         speed = self._bench.state["speed_rad_s"].reshape(len(self._bench), -1).max(axis=1)[:, None]
         alive = np.minimum(speed / _TREMBLES_FROM_RAD_S, 1.0)  # a stopped engine's tachometer does not tremble

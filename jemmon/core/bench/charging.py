@@ -18,6 +18,13 @@ _STANDARD_PA = 101325.0
 _BACK_PRESSURE = 0.45  # of the boost: what the turbine dams up before it
 _INHG_PA = 3386.389
 _AIR_J_KG_K = 1005.0
+_SHIFTS_FROM_PSI = 20.0  # a blower's clutches are worked by engine oil (common practice)
+
+
+@njit
+def shift_blower(s, c):
+    """Let oil pressure hold the second gear in where it is chosen; what its light shows."""
+    s.blower_in = 1.0 if c.blower > 0.5 and s.oil_pressure_psi >= _SHIFTS_FROM_PSI else 0.0
 
 
 @njit

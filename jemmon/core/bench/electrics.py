@@ -9,6 +9,9 @@ from numba import njit
 _TAKES_A, _TAKES_MOST_A = 30.0, 40.0
 _OVERVOLTAGE, _SURGES, _SURGES_EVERY_S = 0.2, 0.1, 2.0
 _SATURATES, _SATURATES_IN_S, _GIVES_IN_S = 0.95, 480.0, 40.0
+# an armed standby battery carries its screens from this share of the alternator's voltage down; what it takes while it fills,
+# tapering from the last tenth (common practice: near zero in a healthy run-up)
+_DEAD_BUS_SHARE, _STANDBY_TAKES_A, _STANDBY_TAPERS_FROM = 0.7, 1.0, 0.1
 
 
 @njit
@@ -97,9 +100,29 @@ def share_bus(states, p, controls, faults, first, count, temperature_k, dt):
     for k in range(first, first + count):
         s = states[k]
         s.bus_v, s.battery_a, s.charge_ah = volts, amps, battery.charge_ah
+        s.standby_a = standby_a(s, c, p, dt)
         s.suction_inhg = max(s.suction_inhg, states[first].suction_inhg)  # pumps share one line, with check valves
         s.alternator_a *= share
         s.alternator_2_a *= share
+
+
+@njit
+def standby_a(s, c, p, dt):
+    """Return the current of the standby battery (+ charging): its load on test or where it is armed and the bus is dead, else a
+    trickle that fills what was used. Leaves what was used [Ah] in the state."""
+    if p.standby_ah <= 0.0:
+        return 0.0
+    is_empty = s.standby_used_ah >= p.standby_ah
+    is_armed = c.standby > 0.5
+    carries = c.standby_test > 0.5 or is_armed and s.bus_v < _DEAD_BUS_SHARE * p.alternator_v
+    if carries:
+        amps = 0.0 if is_empty else -p.standby_load_a
+    elif is_armed:
+        amps = _STANDBY_TAKES_A * min(s.standby_used_ah / (_STANDBY_TAPERS_FROM * p.standby_ah), 1.0)
+    else:
+        amps = 0.0
+    s.standby_used_ah = min(max(s.standby_used_ah - amps * dt / 3600.0, 0.0), p.standby_ah)
+    return amps
 
 
 @njit

@@ -49,7 +49,8 @@ def _breathe(s, p, c, a, f, dt):
     icing.follow_ice(s, p, a, dt)
     flow = s.air_kg_s / p.reference_air_flow_kg_s
     loss = p.duct_loss_fraction * flow * flow + p.carb_heat_pressure_loss_fraction * s.hot_air
-    blown = charging.blower_ratio(rpm, c.blower > 0.5, p)
+    charging.shift_blower(s, c)
+    blown = charging.blower_ratio(rpm, s.blower_in > 0.5, p)
     charging.follow_turbo(s, p, a.pressure_pa * (1.0 - loss), s.turbine_k, c.throttle, dt)
     ram_pa = _RAM_RECOVERED * 0.5 * metering.SEA_LEVEL_DENSITY * a.airspeed_m_s * a.airspeed_m_s * (1.0 - s.hot_air)
     upstream_pa = (a.pressure_pa * (1.0 - loss) + ram_pa) * blown * s.turbo_ratio
@@ -168,7 +169,7 @@ def _turn(s, p, c, a, f, indicated_w, dt):
     pumping = (charging.exhaust_pa(s, a.pressure_pa) - s.manifold_pa) * p.displacement_l * 1e-3 / (4.0 * math.pi)
     crank, starter_a = starting.starter_torque_nm(s, p, c, f, rpm, dt)
     wear.bend_rod(s, s.lock_oil > starting.LOCKS_AT, crank > 0.0, dt)
-    blower_w = charging.blower_drag_w(rpm, c.blower > 0.5, s.air_kg_s, a.temperature_k, p)
+    blower_w = charging.blower_drag_w(rpm, s.blower_in > 0.5, s.air_kg_s, a.temperature_k, p)
     drag = (
         friction
         + pumping
@@ -327,6 +328,8 @@ def read(states, parameters, airs, out):
         row[16] = _f(s.coolant_k)
         row[17] = s.alternator_2_a
         row[18] = _f(s.turbine_k)
+        row[19] = s.standby_a
+        row[20] = s.blower_in
         for i in range(int(p.cylinders)):
-            row[19 + i] = _f(s.probe_k[i]) + p.egt_probe_bias[i]
-            row[19 + MAX_CYLINDERS + i] = _f(s.head_k[i])
+            row[21 + i] = _f(s.probe_k[i]) + p.egt_probe_bias[i]
+            row[21 + MAX_CYLINDERS + i] = _f(s.head_k[i])

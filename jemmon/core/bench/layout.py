@@ -139,6 +139,8 @@ _OPTIONAL_PARAMETERS: dict[str, float] = {
     "fuel_octane": 100,
     "tanks": 0,
     "tank_gal": 0,
+    "standby_ah": 0,  # a small battery that carries the screens when the bus is dead
+    "standby_load_a": 0,
 }
 _CYLINDER_PARAMETERS = ("mixture_spread", "mixture_spread_full_throttle", "head_cooling_share", "egt_probe_bias")
 
@@ -180,6 +182,8 @@ LEVERS: dict[str, Lever] = {
     "clutch": Lever(),
     "governor": Lever(),
     "blower": Lever(),
+    "standby": Lever(),
+    "standby_test": Lever(),
     "tank": Lever(),
 }
 RAMPED = tuple(name for name in LEVERS if SIGNALS[name].kind is Kind.LEVER and name != "tank")  # that is turned
@@ -191,6 +195,7 @@ CONTROLS = np.dtype([(name, "f8") for name in LEVERS])
 INSTRUMENTS = (
     *("rpm", "map_inhg", "ff_gph", "fp_psi", "oil_t_f", "oil_p_psi", "volts_v", "amps_a", "batt_amps_a"),
     *("suction_inhg", "cat_f", "oat_f", "palt_ft", "ias_kt", "rpm_pct", "rotor_pct", "coolant_t_f", "amps2_a", "tit_f"),
+    *("batt2_amps_a", "blower_light"),
     *("egt", "cht"),
 )
 PROBES = ("egt", "cht")
@@ -231,6 +236,8 @@ STATE = np.dtype(
             "bus_v",
             "alternator_a",
             "battery_a",
+            "standby_used_ah",
+            "standby_a",
             "suction_inhg",
             "fuel_pressure_psi",
             "roughness",
@@ -280,6 +287,7 @@ STATE = np.dtype(
             "burnt_intake",
             "bent",
             "starter_stuck",
+            "blower_in",
         )
     ]
     + [(name, "f8", (MAX_CYLINDERS,)) for name in _OF_EACH_CYLINDER]

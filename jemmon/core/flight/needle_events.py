@@ -6,7 +6,7 @@ from typing import ClassVar
 from ..aircraft import Profile
 from ..base.errors import EventError, checked_number
 from ..base.figures import figure
-from ..trace.signals import engine_of, reading_row
+from ..trace.signals import Kind, engine_of, reading_row
 from .events import Event, PilotBody, event
 from .pilot_events import check_engine
 from .state import FlightState, ReadNeedle, with_engine
@@ -27,7 +27,7 @@ class NeedleRead(PilotBody):
     def check(self, profile: Profile, state: FlightState) -> None:
         """Refuse a needle that there is not, or a figure that no sensor shows."""
         row = reading_row(self.needle)
-        if row is None or row.is_lever:
+        if row is None or row.kind is not Kind.READING:
             raise EventError(f"There is no needle {self.needle!r}.")
         check_engine(profile, engine_of(self.needle)[0])
         checked_number("`value`", self.value, EventError, row.lowest, row.highest)

@@ -11,6 +11,7 @@ from ..power.settings import full_throttle_inhg
 from ..trace import Trace
 from ..trace.masks import slope
 from ..trace.sample import Sample
+from ..trace.signals import prefix_of
 from .lines import AirLine, look, soft
 
 # common practice, but where it says otherwise
@@ -93,7 +94,17 @@ def _leaning(profile: Profile, state: FlightState, now: Sample, here: float) -> 
     return [soft("climb_lean", say)]
 
 
+def _light_is_out(now: Sample, engine: int) -> bool:
+    """Say whether a blower is set to high while its light stays out: its clutch did not take it (common practice)."""
+    prefix = prefix_of(engine)
+    position, light = now.levers.get(f"{prefix}blower"), now.readings.get(f"{prefix}blower_light")
+    return position is not None and light is not None and float(position) > 0.5 and light < 0.5
+
+
 def _blower(profile: Profile, now: Sample, here: float) -> list[AirLine]:
+    if unshifted := [name for number, name in profile.engines if _light_is_out(now, number)]:
+        whose = profile.whose(unshifted[0])
+        return [look("blower", f"{whose}Blower at high and its light out: it did not shift. Back to low.")]
     shift_ft = profile.power_section.get("blower_shift_ft")
     position = now.levers.get("blower")
     if shift_ft is None or here < shift_ft or (position is not None and float(position) > 0.5):

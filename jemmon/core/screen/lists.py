@@ -16,6 +16,7 @@ from ..procedure import gates, notice
 from ..procedure.briefing import briefing_due, compose_briefing
 from ..procedure.progress import NOT_APPLICABLE, killers_due, lists_of, waiting_items
 from ..trace.sample import Sample, with_hottest
+from ..trace.signals import IN_WORDS, reading_row
 from .findings import ShownFinding, shown_finding
 from .instruments import unit_of
 from .near import near_figures
@@ -102,6 +103,7 @@ class ShownItem:
     measure: ShownMeasure | None
     unit: str | None
     shown: float | str | None
+    in_a_word: str | None
     lowest: float | None
     highest: float | None
     as_expected: bool | None
@@ -229,6 +231,14 @@ def _as_shown(value: float | str | None) -> float | str | None:
     return value if value is None or isinstance(value, str) else float(value)
 
 
+def _in_a_word(item: Item, value: float | str | None) -> str | None:
+    """Return what an item's switch or light shows, as it is read out; None of anything else."""
+    row = reading_row(item.reading.signal) if item.reading else None
+    if row is None or row.kind not in IN_WORDS or not isinstance(value, float):
+        return None
+    return IN_WORDS[row.kind][value > 0.5]
+
+
 def due_items(profile: Profile, state: FlightState, now_s: float) -> tuple[tuple[Item, str], ...]:
     """Return the killer items that are due again at flight time `now_s` [s], each with why."""
     return killers_due(profile, profile.phase(state.phase), state.progress, state.known, now_s)
@@ -300,6 +310,7 @@ def describe_item(profile: Profile, item: Item, state: FlightState, now: Sample 
         measure=_measure(item, progress.measured.get(item.id)),
         unit=profile.units.of(reading.signal, unit_of(reading.signal)) if reading else None,
         shown=shown,
+        in_a_word=_in_a_word(item, shown),
         lowest=reading.lowest if reading else None,
         highest=reading.highest if reading else None,
         as_expected=as_expected,

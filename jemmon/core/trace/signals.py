@@ -15,9 +15,10 @@ from ..base.units import TO_CORE
 
 
 class Kind(StrEnum):
-    """What a signal is: a needle, a lever from 0 to 1, a switch (0 or 1), a switch with named positions."""
+    """What a signal is: a needle, a light (1 lit, 0 out), a lever from 0 to 1, a switch (0 or 1), a switch with named positions."""
 
     READING = "reading"
+    LIGHT = "light"
     LEVER = "lever"
     SWITCH = "switch"
     WORD = "word"
@@ -34,6 +35,9 @@ class When(StrEnum):
     AT_SPEED = "at_speed"
     NOT_CRANKING = "not_cranking"
     CRANKING = "cranking"
+
+
+IN_WORDS: Mapping[Kind, tuple[str, str]] = {Kind.SWITCH: ("off", "on"), Kind.LIGHT: ("out", "lit")}  # 0, and 1
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -99,7 +103,7 @@ class Signal:
     @property
     def is_lever(self) -> bool:
         """Whether a hand sets it."""
-        return self.kind is not Kind.READING
+        return self.kind not in (Kind.READING, Kind.LIGHT)
 
 
 def _needle(
@@ -203,6 +207,7 @@ _ROWS = (
     _needle("amps", "Load", "a", (-500.0, 500.0)),
     _needle("amps2", "Second alternator", "a", (-500.0, 500.0)),
     _of_both("batt_amps", "Battery", "a", (-1000.0, 1000.0)),
+    _of_both("batt2_amps", "Standby battery", "a", (-100.0, 100.0)),
     _of_both(
         *("suction", "Suction", "inhg", (0.0, 15.0)),
         least("suction_min_inhg", is_told_in_flight=True, when=When.AT_SPEED),
@@ -213,6 +218,7 @@ _ROWS = (
     _of_both("ias", "Airspeed", "kt", (0.0, 600.0)),
     _of_both("fuel_l", "Left tank", "gal", (0.0, 2_000.0)),
     _of_both("fuel_r", "Right tank", "gal", (0.0, 2_000.0)),
+    Signal(name="blower_light", title="Blower light", kind=Kind.LIGHT, has_suffix=False),
     Signal(name="roughness", title="Roughness", has_suffix=False, is_derived=True),
     _lever("throttle", "Throttle"),
     _lever("mixture", "Mixture"),
@@ -238,6 +244,8 @@ _ROWS = (
     _switch("clutch", "Clutch"),
     _switch("governor", "Governor"),
     _switch("blower", "Blower"),
+    _switch("standby", "Standby battery", is_shared=True),
+    _switch("standby_test", "Standby battery test", is_shared=True),
 )
 SIGNALS: Mapping[str, Signal] = {row.name: row for row in _ROWS}
 BY_COLUMN: Mapping[str, Signal] = {row.column: row for row in _ROWS}
