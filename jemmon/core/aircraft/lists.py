@@ -6,7 +6,7 @@ has to keep two engines apart: item `mags` becomes `mags@1` and `mags@2`, each w
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from ..base.errors import ProfileError
@@ -168,6 +168,11 @@ class Checklist:
     only_if: tuple[Condition, ...] = ()
     memory: bool = False
     engine: int = 0
+    is_for_all: bool = field(init=False, compare=False, default=False)
+
+    def __post_init__(self) -> None:
+        """Note once whether every item applies whatever is known: every frame asks it of every list."""
+        object.__setattr__(self, "is_for_all", not any(item.only_if for item in self.items))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -151,6 +151,8 @@ def lists_of(phase: Phase, known: Mapping[str, Any]) -> tuple[Checklist, ...]:
 
 def _as_it_applies(one: Checklist, known: Mapping[str, Any]) -> Checklist:
     """Return a list with the items that apply: mostly the list itself, which every frame asks for thirty times."""
+    if one.is_for_all:
+        return one
     items = tuple(item for item in one.items if not item.only_if or applies(item.only_if, known))
     return one if len(items) == len(one.items) else replace(one, items=items)
 

@@ -2,8 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-
-import numpy as np
+from statistics import median
 
 from ..aircraft import Profile
 from ..base.figures import difference, figure
@@ -71,7 +70,7 @@ def _highest_cht(engine: EngineCylinders) -> float | None:
 
 def _middle_egt(engine: EngineCylinders) -> float | None:
     known = [one.egt_f for one in engine.cylinders if one.egt_f is not None]
-    return float(np.median(known)) if known else None
+    return median(known) if known else None
 
 
 def _engine(profile: Profile, number: int, name: str, readings: Mapping[str, float]) -> EngineCylinders:
@@ -109,4 +108,4 @@ def _by_cylinder(readings: Mapping[str, float], signal: str) -> dict[int, float]
 def _apart(one: int, egts: Mapping[int, float]) -> float | None:
     """Return how far one exhaust is from the middle of the others [°F]; with fewer than two others there is no middle."""
     others = [value for other, value in egts.items() if other != one]
-    return round(egts[one] - float(np.median(others)), 1) if len(others) > 1 else None
+    return round(egts[one] - median(others), 1) if len(others) > 1 else None

@@ -257,6 +257,10 @@ T = TypeVar("T")
 _NUMBERED = re.compile(r"^(egt|cht)([1-9]\d?)$")
 
 
+_NAMES_KEPT = 4096  # every frame asks for the same few hundred names a hundred times
+
+
+@functools.lru_cache(maxsize=_NAMES_KEPT)
 def engine_of(name: str) -> tuple[int, str]:
     """Return (engine, own name) of a column, reading or lever: `e2_rpm` is engine 2's `rpm`."""
     return (2, name.removeprefix(SECOND)) if name.startswith(SECOND) else (1, name)
@@ -267,6 +271,7 @@ def prefix_of(engine: int) -> str:
     return SECOND if engine == 2 else ""
 
 
+@functools.lru_cache(maxsize=_NAMES_KEPT)
 def cylinder_of(name: str) -> tuple[str, int | None]:
     """Return (signal, cylinder or None) of a signal's name: `egt3` is the EGT of cylinder 3."""
     found = _NUMBERED.match(name)
@@ -296,6 +301,7 @@ def signal_of(column: str) -> tuple[int, str, str] | None:
     return None
 
 
+@functools.lru_cache(maxsize=_NAMES_KEPT)
 def row_of(signal: str) -> Signal | None:
     """Return the row of a signal by its name with or without a cylinder's number (`egt3`), or None."""
     return SIGNALS.get(cylinder_of(signal)[0])
@@ -319,6 +325,7 @@ def column_of(signal: str, engine: int = 1) -> str:
     return prefix_of(engine) + name
 
 
+@functools.lru_cache(maxsize=_NAMES_KEPT)
 def reading_row(name: str) -> Signal | None:
     """Return the row of a reading or lever by its name at a moment (`e2_oil_p_psi`, `egt3_f`, `mag`), or None."""
     _, own = engine_of(name)
