@@ -54,7 +54,7 @@ class Seat:
         while time.monotonic() < end:
             if condition(self.frame()):
                 return True
-            time.sleep(0.02)
+            time.sleep(0.04)
         return False
 
     def until(self, condition, hold: str | None = None, seconds: float = PATIENCE_S) -> dict:
@@ -68,7 +68,7 @@ class Seat:
             frame = self.frame()
             if condition(frame):
                 return frame
-            time.sleep(0.02)
+            time.sleep(0.04)
         raise AssertionError(f"not met in {seconds} s: {frame['start']}, {frame['rpm']} RPM")
 
     def flight_seconds(self, seconds: float, hold: str | None = None) -> None:

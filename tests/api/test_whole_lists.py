@@ -100,9 +100,10 @@ class ListPilot:
             gone = self.seat.until_or(lambda f: (f["item"] or {}).get("id") != item["id"], seconds=3.0)
             if gone:
                 return
-        if (self.seat.frame()["item"] or {}).get("id") == item["id"]:
-            self.tell("item_done", item=item["id"])
-            self.confirmed.append(item["id"])
+        if item["watch"] == "start" and (self.seat.frame()["item"] or {}).get("id") != item["id"]:
+            return  # the needles confirmed it while it was started
+        self.tell("item_done", item=item["id"])
+        self.confirmed.append(item["id"])
 
     def energise(self, item: dict) -> None:
         self.seat.engine = item["engine"] or 1

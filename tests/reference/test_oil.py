@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jemmon.core.bench import Bench
@@ -39,6 +39,7 @@ def test_the_oil_of_the_season(celsius, grade):
 
 
 @given(st.floats(0.2, 3.0), st.floats(0.1, 1.5))
+@settings(max_examples=15)
 def test_standing_on_is_the_same_as_having_stood(first_h, more_h):
     """Arithmetic: an engine that stood for a while and stands on soaks as one that stood for both together."""
     standing, stood = Bench(SECTION), Bench(SECTION)

@@ -108,7 +108,7 @@ def test_power_per_fuel_flow_lean_of_peak(rpm):
 
 def test_hottest_cylinder_head_is_rich_of_peak():
     """Common practice: hottest CHT at 20 to 60 °F rich of peak, steady state; a parabola through the top."""
-    hot = mixture_sweep(2400.0, 1.0, settle_s=1000.0)
+    hot = mixture_sweep(2400.0, 1.0, settle_s=400.0)
     top = int(np.argmax(hot.cht_f))
     around = slice(max(top - 8, 0), top + 9)
     a, b, _ = np.polyfit(hot.equivalence_ratio[around], hot.cht_f[around], 2)
