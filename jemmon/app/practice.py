@@ -14,12 +14,14 @@ from ..core.drills import DECISIONS, KINDS, SKILLS, Drill
 from ..core.drills.debrief import Debrief, debrief
 from ..core.drills.drill import drill_of_kept, kept_drill
 from ..core.drills.flown import Hand, Happened, Told, of_trace
-from ..core.drills.own_engine import OwnEngine, fit_engine
+from ..core.drills.own_engine import OwnEngine, OwnFlight, fit_engine
 from ..core.drills.repeats import Progress, Repeat, progress, repeat_of
 from ..core.flight.drill_events import DrillBegun, DrillHappened, DrillTold
 from ..core.flight.events import Event
 from ..core.flight.fold import fold, undone_ids
+from ..core.flight.starts import READ_KINDS, told_starts
 from ..core.screen.aircraft import AircraftLine, aircraft_line
+from ..core.start.advice import recorded_attempts
 from ..core.trace import Trace
 from ..library.practice import drawn_drill, shipped_drills
 from ..store import flights, samples
@@ -29,6 +31,7 @@ from .doors import profile_from_text
 from .workshop import Saying, keep
 
 _MOST_SEED = 1_000_000
+_TRACES_READ = 4  # of the newest flights: what a cruise shows changes little, reading one takes a second
 _FINDING_KINDS = ("finding", "typed_reading", "sides_named", "undo")
 
 
@@ -220,11 +223,14 @@ def own_engine_page(database: Database, profile: Profile) -> OwnEnginePage:
     Takes some seconds."""
     with database.reading() as db:
         real, _ = flights.count_by_use(db, profile.registration)
-        own = flights.events_of_aircraft(db, profile.registration, _FINDING_KINDS, practice=real == 0)
-    found = [fold(profile, events).findings for _, _, events in own]
+        told = (profile.registration, _FINDING_KINDS), (profile.registration, READ_KINDS)
+        own, starts = (flights.events_of_aircraft(db, *one, practice=real == 0) for one in told)
+        traces = {flight: samples.trace_of(db, flight) for flight, _, _ in own[-_TRACES_READ:]}
+    found = [OwnFlight(findings=fold(profile, events).findings, trace=traces.get(flight)) for flight, _, events in own]
+    history = recorded_attempts([told_starts(profile, events) for _, _, events in starts])
     return OwnEnginePage(
         aircraft=aircraft_line(profile),
-        fit=fit_engine(profile, found),
+        fit=fit_engine(profile, found, history),
         flights=len(found),
         is_practice=real == 0,
     )

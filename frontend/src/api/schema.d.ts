@@ -2206,12 +2206,14 @@ export interface components {
     }
     /**
      * FittedFigure
-     * @description One figure [RPM]: what the flights showed (their median), what the simulated engine gave before and gives now, what is left
-     *     between the flights and it, and of how many flights.
+     * @description One figure in its core unit: what the flights showed (their median), what the simulated engine gave before and gives now,
+     *     what is left between the flights and it, and of how many flights (of a prime: starts).
      */
     FittedFigure: {
       /** Title */
       title: string
+      /** Unit */
+      unit: string
       /** Shown */
       shown: number
       /** Before */
@@ -3410,12 +3412,13 @@ export interface components {
     }
     /**
      * OwnEngine
-     * @description A simulated engine fitted to an aircraft's flights: its constants by name, the figures, and what could not be fitted.
+     * @description A simulated engine fitted to an aircraft's flights: its constants by name (a second engine's own under `second`), the
+     *     figures, and what could not be fitted.
      */
     OwnEngine: {
       /** Constants */
       constants: {
-        [key: string]: number
+        [key: string]: unknown
       }
       /** Figures */
       figures: components['schemas']['FittedFigure'][]

@@ -2,6 +2,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { answer, api } from '@/api/client'
 import { useAnswer, useSending } from '@/api/useAnswer'
+import { useDisplay } from '@/parts/display'
 import PageFrame from '@/parts/PageFrame.vue'
 
 /** The simulated engine fitted to the aircraft's own flights: what they showed, what it gave, what it gives, what is left. */
@@ -10,6 +11,7 @@ const props = defineProps<{
   id: string
 }>()
 const params = { path: { profile_id: props.id } }
+const display = useDisplay()
 const who = useLocalStorage('pilot', '')
 const { answer: page, problem } = useAnswer(() => answer(api.GET('/api/aircraft/{profile_id}/own-engine', { params })))
 const {
@@ -43,7 +45,7 @@ const {
       <table v-if="page.fit.figures.length">
         <thead>
           <tr>
-            <th>RPM</th>
+            <th></th>
             <th>Your flights</th>
             <th>Simulated now</th>
             <th>Fitted</th>
@@ -56,10 +58,10 @@ const {
             <td>
               <b>{{ one.title }}</b>
             </td>
-            <td>{{ one.shown.toFixed(0) }}</td>
-            <td>{{ one.before.toFixed(0) }}</td>
-            <td>{{ one.after.toFixed(0) }}</td>
-            <td>{{ one.left.toFixed(0) }}</td>
+            <td>{{ display.withUnit(one.shown, one.unit) }}</td>
+            <td>{{ display.withUnit(one.before, one.unit) }}</td>
+            <td>{{ display.withUnit(one.after, one.unit) }}</td>
+            <td>{{ display.difference(one.left, one.unit) }}</td>
             <td>{{ one.flights }}</td>
           </tr>
         </tbody>

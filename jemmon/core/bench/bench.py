@@ -54,6 +54,8 @@ class Bench:
         self.cylinders = int(parameters["cylinders"])
         self.lever_names, self.channels = lever_names(section), channel_names(section)
         self.parameters = np.repeat(parameters.reshape(1), engines)
+        if self.per_aircraft == 2 and section.get("second"):  # what differs in a twin's second engine
+            self.parameters[1::2] = parameters_from({**section, **section["second"], **overrides})
         self.levers = np.zeros(engines, CONTROLS)
         for name, lever in LEVERS.items():
             self.levers[name] = lever.start if name in section["levers"] else lever.absent

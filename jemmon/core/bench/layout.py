@@ -304,7 +304,7 @@ def parameters_from(section: Mapping[str, Any]) -> np.ndarray:
     needed = {*_SCALAR_PARAMETERS, *_CYLINDER_PARAMETERS, "levers", "instruments"}
     if missing := sorted(needed - section.keys()):
         raise ProfileError(f"bench.{missing[0]} is missing; the simulated engine needs it.")
-    known = needed | _OPTIONAL_PARAMETERS.keys() | {"sources", "positions", "flown_by"}
+    known = needed | _OPTIONAL_PARAMETERS.keys() | {"sources", "positions", "flown_by", "second"}
     if unknown := sorted(section.keys() - known):
         raise ProfileError(f"bench.{unknown[0]} is not a constant of the simulated engine; remove it.")
     _check_names(section)

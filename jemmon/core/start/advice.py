@@ -37,6 +37,7 @@ _LEAST_SHARE, _MOST_SHARE, _EDGE = 0.72, 1.4, 0.09
 # a prime leaves as vapour: our own time at the temperature of the test of ASTM D323, its slope from avgas (ASTM D910)
 _FILM_TIME_S, _VAPOUR_EXPONENT_K, _TEST_K = 10.0, 3380.0, 310.95
 _NEARLY = 0.93
+_TELLS_FROM = 3  # attempts, before an engine's own need is said to be known (our own choice: one or two may be weather)
 # beyond twice the book only where so many recorded starts took or lacked so many times the book (our own choice: prudence, fuel
 # that lies in the intake burns there)
 _BEYOND, _EVER, _WANTED_BY, _WANTED_AT = 2.0, 3.0, 3, 1.5
@@ -130,6 +131,14 @@ def needs_of(profile: Profile, history: Sequence[Attempt]) -> np.ndarray:
         weight = weight + np.log(0.02 + 0.98 * chance(amounts[:, None] / _WANTS)).sum(axis=0)
     weight = np.exp(weight - weight.max())
     return np.asarray(weight / weight.sum())
+
+
+def liked_share(profile: Profile, history: Sequence[Attempt]) -> float | None:
+    """Return which multiple of the book's prime this engine needs by its recorded attempts, as likely more as less; None with
+    fewer than three that show it."""
+    if len(_tried(profile, history)[0]) < _TELLS_FROM:
+        return None
+    return float(np.interp(0.5, np.cumsum(needs_of(profile, history)), _WANTS))
 
 
 def advise_start(
