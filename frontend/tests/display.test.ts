@@ -96,6 +96,14 @@ it('shows what an aircraft has as its own gauges are marked, until the pilot cho
   expect(display.withUnit(29.92, 'inhg')).toBe('29.9 inHg')
 })
 
+it.each([
+  [-0.2, 'f', '0'],
+  [-0.6, 'f', '-1'],
+  [-0.004, 'inhg', '0.0'],
+])('gives a difference of nothing no sign', (value, unit, shown) => {
+  expect(useDisplay().difference(value, unit)).toBe(shown)
+})
+
 it('converts a difference by the scale alone', () => {
   const display = useDisplay()
   display.units = 'metric'

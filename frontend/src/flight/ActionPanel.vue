@@ -88,7 +88,7 @@ const open = computed(() => props.frame.phases.find((p) => p.id === props.frame.
           <b :class="{ within: item.as_expected, look: item.as_expected === false }">{{ shown }}</b>
           <span>{{ unit }} {{ asExpected }}</span>
         </p>
-        <p>
+        <p v-if="expected">
           <small>Expect</small>
           <span class="mid">{{ expected }}</span>
         </p>

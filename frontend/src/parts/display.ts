@@ -7,8 +7,9 @@ import type { AircraftUnits, Tachometer, Units } from '@/api/schema'
 /** A choice of the server's table: `us`, `metric`, and what only some families have. */
 type System = string
 
-/** A figure's thousands apart, as they are read: 1,800. */
-const grouped = (figure: string) => figure.replace(/\B(?=(\d{3})+(?!\d))(?<!\.\d*)/g, ',')
+/** A figure's thousands apart, as they are read: 1,800; nothing has no sign. */
+const grouped = (figure: string) =>
+  figure.replace(/^-(?=0(\.0*)?$)/, '').replace(/\B(?=(\d{3})+(?!\d))(?<!\.\d*)/g, ',')
 
 /** How figures and pages look: units, day or night, which hand. The conversion table comes from the server. */
 export const useDisplay = defineStore('display', () => {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
 import { answer, api } from '@/api/client'
+import type { FittedFigure } from '@/api/schema'
 import { useAnswer, useSending } from '@/api/useAnswer'
 import { useDisplay } from '@/parts/display'
 import PageFrame from '@/parts/PageFrame.vue'
@@ -42,31 +43,25 @@ const {
             : 'No flight shows a figure to fit it to.'
         }}
       </p>
-      <table v-if="page.fit.figures.length">
-        <thead>
-          <tr>
-            <th></th>
-            <th>Your flights</th>
-            <th>Simulated now</th>
-            <th>Fitted</th>
-            <th>Left over</th>
-            <th>Flights</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="one in page.fit.figures" :key="one.title">
-            <td>
-              <b>{{ one.title }}</b>
-            </td>
-            <td>{{ display.withUnit(one.shown, one.unit) }}</td>
-            <td>{{ display.withUnit(one.before, one.unit) }}</td>
-            <td>{{ display.withUnit(one.after, one.unit) }}</td>
-            <td>{{ display.difference(one.left, one.unit) }}</td>
-            <td>{{ one.flights }}</td>
-          </tr>
-        </tbody>
-      </table>
-      <h2>Not fitted</h2>
+      <el-table v-if="page.fit.figures.length" :data="page.fit.figures" row-key="title">
+        <el-table-column label="Figure" prop="title" min-width="220" />
+        <el-table-column label="Your flights" min-width="110">
+          <template #default="{ row }: { row: FittedFigure }">
+            <b>{{ display.withUnit(row.shown, row.unit) }}</b>
+          </template>
+        </el-table-column>
+        <el-table-column label="Simulated now" min-width="120">
+          <template #default="{ row }: { row: FittedFigure }">{{ display.withUnit(row.before, row.unit) }}</template>
+        </el-table-column>
+        <el-table-column label="Fitted" min-width="110">
+          <template #default="{ row }: { row: FittedFigure }">{{ display.withUnit(row.after, row.unit) }}</template>
+        </el-table-column>
+        <el-table-column label="Left over" min-width="90">
+          <template #default="{ row }: { row: FittedFigure }">{{ display.difference(row.left, row.unit) }}</template>
+        </el-table-column>
+        <el-table-column label="Flights, or starts" prop="flights" min-width="130" />
+      </el-table>
+      <h2 v-if="page.fit.not_fitted.length">Not fitted</h2>
       <ul>
         <li v-for="one in page.fit.not_fitted" :key="one">{{ one }}</li>
       </ul>

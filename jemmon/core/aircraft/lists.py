@@ -50,12 +50,13 @@ class Reading:
     has_gap: bool = False
 
     def holds(self, value: float | str | None) -> bool | None:
-        """Say whether a value is as expected; None where there is none to judge."""
-        if value is None or (self.word is None and isinstance(value, str)):
+        """Say whether a value is as expected; None where there is none to judge, or nothing is expected of it."""
+        if value is None:
             return None
         if self.word is not None:
             return value == self.word
-        assert not isinstance(value, str)
+        if isinstance(value, str) or (self.lowest is None and self.highest is None):
+            return None
         is_inside = (self.lowest is None or value >= self.lowest) and (self.highest is None or value <= self.highest)
         return None if is_inside and self.has_gap else is_inside
 
