@@ -437,3 +437,13 @@ def test_a_healthy_propeller_s_level_before_a_cycle_is_not_taken_on_the_way_down
     cycle = next(finding for finding in judge(made.trace, made.profile) if finding.kind == "prop_cycle")
     assert cycle.verdict == "within"
     assert cycle.measured["base_rpm"] == pytest.approx(cycle.measured["restored_rpm"], abs=15)
+
+
+@pytest.mark.parametrize("seed", [9_400_095, 9_400_161])
+def test_a_rotor_that_comes_back_slowly_from_heat_is_read_where_it_rests(seed):
+    """Both were told as ice: a return that was still under way was drawn on 32 to 50 RPM beyond where it came to rest."""
+    made = make_run_up(seed)
+    (heat,) = judge(made.trace, made.profile, ("carb_heat_check",))
+    assert heat.verdict == "within", heat.because
+    assert heat.measured["restored_rpm"] == pytest.approx(heat.measured["base_rpm"], abs=12)
+    assert heat.measured["drop_rpm"] == pytest.approx(made.truth.drops["heat"], abs=12)

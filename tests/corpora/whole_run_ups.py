@@ -46,6 +46,7 @@ class Truth:
     plug: str | None = None
     dwell_s: float = 0.0
     quits: bool = False
+    is_hot: bool = False  # a head, the oil or the coolant is truly near what it may have: to say so is right
 
 
 @dataclass
@@ -58,6 +59,9 @@ class RunUp:
     levers: bool
     fault: str | None
     has: dict[str, bool]
+
+
+_OF_HEAT = ("run_up_heat", "exceedance")
 
 
 @functools.cache
@@ -422,6 +426,14 @@ def _gauges_due(hand: _Hand) -> None:
             truth.due["gauges"] = f"{column} below its range"
         elif gap > -0.15:
             truth.doubtful.add("gauges")
+    act = "cht_act_f" if "cht_act_f" in limits else "cht_max_f"
+    for column, most, near in (
+        ("cht", act, 20.0),
+        ("oil_t_f", "oil_t_max_f", 25.0),
+        ("coolant_t_f", "coolant_t_max_f", 25.0),
+    ):
+        figures = [value for name, value in true.items() if name.startswith(column)]
+        truth.is_hot |= most in limits and any(value > limits[most].value - near for value in figures)
 
 
 def _idle(hand: _Hand) -> None:
@@ -556,7 +568,9 @@ def compare(run_up: RunUp, seed: int, score: Score) -> None:
             note(f"not told {kind}: {why} {[(f['kind'], f['verdict']) for f in findings if f['kind'] == kind]}")
     if run_up.fault is None and not truth.doubtful and not truth.due:
         score.healthy += 1
-        wrong = [f for f in findings if f["verdict"] in ("look", "stop")]
+        wrong = [
+            f for f in findings if f["verdict"] in ("look", "stop") and not (truth.is_hot and f["kind"] in _OF_HEAT)
+        ]
         score.wrongly_told += bool(wrong)
         for finding in wrong:
             note(f"wrongly {finding['kind']}: {finding['because']}")

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -72,8 +72,9 @@ def measure_heat(
     fit = fit_between(t, rpm, span, own_s, lags, shown, _LEVER_TRAVEL_S if has_lever else None)
     if fit is None:
         return None
-    plus_minus = plus_minus_of(fit, shown)
-    if not has_lever and (later := _later_level(trace, rpm, span, own_s[1])) - _shared_base(fit) > _ENDS_HIGHER_RPM:
+    plus_minus, later = plus_minus_of(fit, shown), _later_level(trace, rpm, span, own_s[1])
+    fit = replace(fit, restored_rpm=_as_seen(fit, later))
+    if not has_lever and later - _shared_base(fit) > _ENDS_HIGHER_RPM:
         # it climbed while hot: where heat ended shows in no needle
         return Heated(
             base_rpm=fit.base_rpm,
@@ -116,6 +117,13 @@ def _later_level(trace: Trace, rpm: np.ndarray, span: Span, after_s: float) -> f
     t = trace.time_s
     rows = (t > t[span.last] + _LATER_FROM_S) & (t < min(t[span.last] + _LATER_TO_S, after_s - 0.5)) & np.isfinite(rpm)
     return float(np.median(rpm[rows])) if rows.sum() >= 3 else -np.inf
+
+
+def _as_seen(fit: DipFit, later_rpm: float) -> float:
+    """Return the level after cold: the fitted one, but for a slow return that was drawn on beyond where RPM came to rest."""
+    if not (np.isfinite(later_rpm) and np.isfinite(fit.restored_rpm)):
+        return fit.restored_rpm
+    return min(fit.restored_rpm, later_rpm, key=lambda level: abs(level - fit.base_rpm))
 
 
 def _shared_base(fit: DipFit) -> float:
