@@ -625,3 +625,18 @@ def test_a_list_is_not_cut_once_the_engine_runs():
     running = fold(A, events(("engine_fired", {"limit_s": 30.0})))
     with pytest.raises(EventError, match="engine runs"):
         check_pilot_event(A, running, "only_what_starts", {})
+
+
+@pytest.mark.parametrize(("cht_f", "is_open"), [(B.limit("cht_act_f"), False), (B.limit("cht_act_f") + 1, True)])
+def test_a_hot_cylinder_opens_the_climb_s_item_again_that_the_needles_had_confirmed(cht_f, is_open):
+    climb = ("phase_entered", {"phase": "climb"})
+    before = [item.id for item in B.phase("climb").items]
+    taken = done(*before[: before.index("climb_cht")])
+    cool = Sample(at_s=20.0, readings={"cht1_f": 350.0}, levers={})
+    state = fold(B, events(climb, *taken))
+    (seen,) = [event for event in follow_needles("f", B, state, cool) if event.kind == "item_seen"]
+    assert seen.body["item"] == "climb_cht"
+    state = fold(B, events(climb, *taken, ("item_seen", dict(seen.body))))
+    later = Sample(at_s=90.0, readings={"cht1_f": cht_f}, levers={})
+    told = [event.body["item"] for event in follow_needles("f", B, state, later) if event.kind == "item_reopened"]
+    assert told == (["climb_cht"] if is_open else [])
