@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from jemmon.core.base.errors import EventError
 from jemmon.core.flight.fold import check_pilot_event, fold
 from jemmon.core.flight.state import sentence
-from jemmon.core.judgement.falls import falls_in_s
+from jemmon.core.judgement.falls import falls_in_s, seen_in_s
 from jemmon.core.judgement.judge import evidence_of, judge
 from jemmon.core.judgement.magneto import Side, judge_magnetos, with_sides_named
 from jemmon.core.judgement.power_check import CHECK as POWER_CHECK
@@ -447,3 +447,21 @@ def test_a_rotor_that_comes_back_slowly_from_heat_is_read_where_it_rests(seed):
     assert heat.verdict == "within", heat.because
     assert heat.measured["restored_rpm"] == pytest.approx(heat.measured["base_rpm"], abs=12)
     assert heat.measured["drop_rpm"] == pytest.approx(made.truth.drops["heat"], abs=12)
+
+
+@pytest.mark.parametrize("seed", [9_600_081, 9_600_267, 9_600_279, 9_600_381])
+def test_hot_air_on_a_rotor_is_told_by_needles_alone(seed):
+    """A rotor slows on and on: how long its fall is seen to take is bounded by how long the hand stays away. It was told as
+    unexplained before."""
+    made = make_run_up(seed)
+    kinds = [found.kind for found in judge(made.trace, made.profile)]
+    assert (kinds.count("mag_check"), kinds.count("carb_heat_check")) == (1, 1)
+
+
+@given(st.floats(0.5, 60.0), st.floats(1.0, 60.0))
+def test_a_fall_that_is_cut_off_is_seen_to_take_less(whole_s, fell_s):
+    """Arithmetic: from a fifth to four fifths of an exponential takes its lag times log 4; of a straight line three fifths."""
+    seen = seen_in_s(whole_s, fell_s)
+    assert seen <= min(whole_s, fell_s) * 1.001
+    assert seen_in_s(whole_s, np.inf) == pytest.approx(whole_s)
+    assert seen_in_s(10_000.0, fell_s) == pytest.approx(0.6 * fell_s, rel=0.02)

@@ -7,9 +7,10 @@ decided in `recognition`, where the others beside it count too.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from math import log, pi
+from math import inf, log, pi
 
 import numpy as np
+from scipy.ndimage import uniform_filter1d
 
 from ..aircraft import Profile
 from ..base.atmosphere import standard_pressure_pa
@@ -56,6 +57,7 @@ _MAP_PER_FALL, _CHOKED_AT = 0.85, 0.528  # the second: critical pressure ratio o
 _OIL_DIPS_PSI, _OIL_SPREAD_PSI = 4.5, 2.5
 _DEEPEST_CHECK_RPM = 700.0  # of a direct-drive engine (common practice): no check costs more
 _LEAST_LOG = -9.0  # no single channel rules a cause out alone
+_SMOOTH_S = 1.0  # our own choice: what jitters within a second is no lowest place
 _SHOWS_PACE = 5.0  # times the noise
 
 
@@ -83,8 +85,12 @@ def weigh(trace: Trace, profile: Profile, rpm: np.ndarray, span: Span, noise_rpm
         pace = log(max(falls_in_s(t, rpm, span, base, low), 0.3))
         least = log(max(0.75 / max(trace.rate_hz, 0.1), 0.3))
         slower = log(max(profile.lag_scale, 1.0))
+        ends_s = _fell_for_s(trace, rpm, span) if profile.engine["propeller"] == "rotor" else inf
         rows = {
-            label: tuple((share, np.exp(max(log(middle) + slower, least)), spread) for share, middle, spread in kinds)
+            label: tuple(
+                (share, max(seen_in_s(middle * np.exp(slower), ends_s), np.exp(least)), spread)
+                for share, middle, spread in kinds
+            )
             for label, kinds in _FALLS_IN_S.items()
         }
         _add(says, {label: _mixture(pace, rows[label]) for label in LABELS})
@@ -117,6 +123,20 @@ def falls_in_s(t: np.ndarray, rpm: np.ndarray, span: Span, base: float, low: flo
         return float(t[span.last] - t[span.first])
     end = begun + int(reached[0])
     return max(_crosses(when, part, end, low_at) - _crosses(when, part, begun + 1, high_at), 0.0)
+
+
+def _fell_for_s(trace: Trace, rpm: np.ndarray, span: Span) -> float:
+    """Return for how long [s] RPM went down before it came back."""
+    smooth = uniform_filter1d(rpm[span.first : span.last + 1], max(round(_SMOOTH_S * trace.rate_hz), 1))
+    return max(float(trace.time_s[span.first + int(np.argmin(smooth))] - trace.time_s[span.first]), _SMOOTH_S)
+
+
+def seen_in_s(whole_s: float, fell_s: float) -> float:
+    """Return how long a fall is seen to take from a fifth to four fifths of its way, where a fall left alone takes `whole_s`, but
+    was ended after `fell_s` [s]: an exponential that is cut off (arithmetic). A rotor never comes to its end."""
+    lag_s = whole_s / log(4)
+    reached = 1 - np.exp(-fell_s / lag_s)
+    return float(lag_s * log((1 - 0.2 * reached) / (1 - 0.8 * reached)))
 
 
 def _crosses(t: np.ndarray, values: np.ndarray, row: int, level: float) -> float:
