@@ -11,6 +11,8 @@ from playwright.sync_api import Page, expect
 # how long a state is waited for: only a fault takes so long, a busy machine may fall to a fifth of its speed
 _LEVER_STEP = 0.05  # of a slider; at a gate it is held much further off
 PATIENCE_S = float(os.environ.get("JEMMON_PATIENCE_S", "300"))
+# what a pilot must see within seconds: far less than what a machine gives up after, far more than a busy one needs
+SOON_MS = 25_000
 
 
 def choose(page: Page, name: str, option: str) -> None:

@@ -10,7 +10,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import Server, free_port
-from tests.e2e.cockpit import Cockpit
+from tests.e2e.cockpit import SOON_MS, Cockpit
 from tests.e2e.test_whole_flight import assert_fits_every_screen
 
 OLD = "OLD since"
@@ -38,15 +38,15 @@ def test_a_hung_server_is_seen_in_every_tab_and_taps_wait(page: Page, server, by
     expect(page.get_by_text(OLD)).to_be_hidden()
     first = pilot.frame()["item"]["id"]
     with hung(server):
-        expect(page.get_by_text(OLD)).to_be_visible(timeout=4_000)
+        expect(page.get_by_text(OLD)).to_be_visible(timeout=SOON_MS)
         for _ in range(5):
             pilot.main()  # of one item, however often
         expect(page.get_by_text("1 tap waits to be kept")).to_be_visible()
         assert_fits_every_screen(page)
         other.bring_to_front()
-        expect(other.get_by_text(OLD)).to_be_visible(timeout=6_000)
+        expect(other.get_by_text(OLD)).to_be_visible(timeout=SOON_MS)
         page.bring_to_front()
-    expect(page.get_by_text(OLD)).to_be_hidden(timeout=10_000)
+    expect(page.get_by_text(OLD)).to_be_hidden(timeout=SOON_MS)
     pilot.wait_for(lambda f: f["item"]["id"] != first)
     expect(page.get_by_text("waits to be kept")).to_be_hidden()
     with_the_item = [i for one in pilot.frame()["lists"] for i in one["items"] if i["id"] == first]
@@ -60,7 +60,7 @@ def test_taps_of_a_killed_server_arrive_in_order_after_it_is_back(page: Page, tm
     pilot = Cockpit(page, server.base_url)
     pilot.begin(by_hand=True)
     server.kill()
-    expect(page.get_by_text(OLD)).to_be_visible(timeout=5_000)
+    expect(page.get_by_text(OLD)).to_be_visible(timeout=SOON_MS)
     pilot.main()
     page.keyboard.press("Backspace")  # takes back what is seen last: the tap that still waits
     page.keyboard.press("i")
@@ -91,7 +91,7 @@ def test_while_another_holds_the_database_it_is_said_and_the_needles_go_on(page:
     first = pilot.frame()["item"]["id"]
     held = sqlite3.connect(server.database, isolation_level=None)
     held.execute("BEGIN IMMEDIATE")
-    expect(page.get_by_text("Nothing is being written: another program")).to_be_visible(timeout=10_000)
+    expect(page.get_by_text("Nothing is being written: another program")).to_be_visible(timeout=SOON_MS)
     at_s = pilot.frame()["at_s"]
     pilot.main()
     pilot.wait_for(lambda f: f["at_s"] > at_s + 2)
@@ -100,7 +100,7 @@ def test_while_another_holds_the_database_it_is_said_and_the_needles_go_on(page:
     held.rollback()
     held.close()
     pilot.wait_for(lambda f: f["item"]["id"] != first)
-    expect(page.get_by_text("Nothing is being written")).to_be_hidden(timeout=5_000)
+    expect(page.get_by_text("Nothing is being written")).to_be_hidden(timeout=SOON_MS)
     server.kill()
 
 
@@ -136,7 +136,7 @@ def test_two_tabs_keep_the_order_of_the_taps(page: Page, server):
     expect(other.locator("main.flight")).to_be_visible()
     before = len(kept_kinds(server))
     with hung(server):
-        expect(other.get_by_text(OLD)).to_be_visible(timeout=5_000)
+        expect(other.get_by_text(OLD)).to_be_visible(timeout=SOON_MS)
         for tab, key in ((other, "i"), (page, " "), (other, "Backspace"), (page, "i")):
             tab.bring_to_front()
             tab.keyboard.press(key)

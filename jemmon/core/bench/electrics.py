@@ -55,6 +55,16 @@ def _regulated_v(f, time_s, p):
 
 
 @njit
+def _follow_charge(battery, p, amps, above_v, dt):
+    """Fill or empty the battery: while it charges its plates saturate by what the regulator holds above its rest."""
+    if amps > 0.0:
+        battery.saturated_v += (_SATURATES * above_v - battery.saturated_v) * dt / _SATURATES_IN_S
+    else:
+        battery.saturated_v -= battery.saturated_v * dt / _GIVES_IN_S
+    battery.charge_ah = min(max(battery.charge_ah + amps * dt / 3600.0, 0.0), p.battery_ah)
+
+
+@njit
 def share_bus(states, p, controls, faults, first, count, temperature_k, dt):
     """Put the loads of an aircraft's engines and its alternators on its one bus; the first engine's state keeps the
     battery. Leaves volts, alternator and battery amperes (+ charging) in every state."""
@@ -89,11 +99,7 @@ def share_bus(states, p, controls, faults, first, count, temperature_k, dt):
     else:
         amps, used = most - wanted, most
         volts = max(open_v + amps * ohm, 0.0)
-    if amps > 0.0:
-        battery.saturated_v += (_SATURATES * (regulated_v - open_v) - battery.saturated_v) * dt / _SATURATES_IN_S
-    else:
-        battery.saturated_v -= battery.saturated_v * dt / _GIVES_IN_S
-    battery.charge_ah = min(max(battery.charge_ah + amps * dt / 3600.0, 0.0), p.battery_ah)
+    _follow_charge(battery, p, amps, regulated_v - open_v, dt)
     share = used / most if most > 0.0 else 0.0
     for k in range(first + 1, first + count):
         battery.suction_inhg = max(battery.suction_inhg, states[k].suction_inhg)
