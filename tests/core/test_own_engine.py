@@ -4,7 +4,7 @@ import pytest
 
 from jemmon.core.bench import Bench, BenchScript, run_script
 from jemmon.core.drills.own_engine import OwnFlight, fit_engine
-from jemmon.core.drills.own_levels import find_cruise
+from jemmon.core.drills.own_flights import find_cruise
 from jemmon.core.judgement.judge import judge
 from jemmon.core.start.advice import book_strokes, liked_share
 from jemmon.core.start.attempts import FIRED, TOO_LITTLE, Attempt
@@ -87,7 +87,7 @@ def in_cruise(kind: str, seconds: float = 420, **changed) -> Trace:
     return flown(kind, *steps, {"at": seconds, "end": True}, **changed)
 
 
-@pytest.mark.parametrize("kind", ["a-trainer", "b-tourer"])
+@pytest.mark.parametrize("kind", ["a-trainer", "b-tourer", "l-field"])
 def test_how_warm_it_runs_in_cruise_is_found_again(kind):
     bench = PROFILES[kind].bench
     true = {
@@ -150,3 +150,17 @@ def test_each_engine_of_a_twin_is_fitted_by_itself():
     assert first == pytest.approx(PROFILES["d-twin"].bench["one_plug_left_work"], abs=0.01)
     fitted = Bench({**PROFILES["d-twin"].bench, **found.constants}).parameters["one_plug_left_work"]
     assert list(fitted) == [first, second], "and flown so"
+
+
+def test_a_mixture_with_positions_is_leaned_like_the_flight_and_its_probes_are_found_again():
+    biases = [bias + 40 for bias in PROFILES["g-vee"].bench["egt_probe_bias"]]
+    found = fit_engine(PROFILES["g-vee"], [OwnFlight([], in_cruise("g-vee", egt_probe_bias=biases))])
+    assert found.constants["egt_probe_bias"] == pytest.approx(biases, abs=8)
+
+
+def test_a_cruise_that_the_simulated_engine_cannot_fly_is_not_fitted_to():
+    flight = in_cruise("a-trainer")
+    thirsty = Trace(flight.time_s, {**flight.columns, "ff_gph": flight.columns["ff_gph"] * 3})
+    found = fit_engine(PROFILES["a-trainer"], [OwnFlight([], thirsty)])
+    assert found.constants == {}
+    assert any(line.startswith("EGT and CHT in cruise") for line in found.not_fitted)

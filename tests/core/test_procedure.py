@@ -236,7 +236,7 @@ def test_data_that_contradict_a_confirmed_item_open_it_again_with_a_note():
     )
     state = fold(held, events(*done("pump_heard")))
     made = [e for e in follow_needles("f", held, state, needles(20.0, fp_psi=9.0)) if e.kind == "item_reopened"]
-    assert "fuel pressure shows 9" in made[0].body["note"]
+    assert "now: Fuel pressure 9 psi" in plain(made[0].body["note"]), "in the unit on display"
     after = fold(held, [*events(*done("pump_heard")), replace(made[0], seq=9)])
     assert "pump_heard" in open_item_ids(held, after)
     assert not [e for e in follow_needles("f", held, state, needles(20.0, fp_psi=1.0)) if e.kind == "item_reopened"]

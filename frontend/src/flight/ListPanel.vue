@@ -38,7 +38,7 @@ const WORDS: Record<string, string> = {
 const left = computed(() => props.list.missing.length)
 /** Why an item is not done: its reason, which says how; what data opened again says so first. */
 const said = (line: ListLine) =>
-  line.state === 'reopened' || !line.note ? `${WORDS[line.state]} ${line.note ?? ''}` : line.note
+  display.sentence(line.state === 'reopened' || !line.note ? `${WORDS[line.state]} ${line.note ?? ''}` : line.note)
 const age = (s: number) => (s < 90 ? `${s} s ago` : `${Math.round(s / 60)} min ago`)
 /** The needle's figure when it was confirmed; a lever's place says nothing later. */
 function reading(line: ListLine) {

@@ -16,7 +16,8 @@ from ..bench import Bench
 from ..start.advice import liked_share
 from ..start.attempts import Attempt
 from ..trace import Trace
-from .own_levels import find_cruise, find_warm_up, fit_levels
+from .own_flights import find_cruise, find_warm_up
+from .own_levels import fit_levels
 
 _SETTLES_S, _SIDE_S, _HEAT_S = 20.0, 10.0, 15.0
 _TRIES = 14  # of the throttle for run-up speed: halved each time, 1/16,000 of its travel

@@ -1,5 +1,5 @@
-"""How warm an aircraft's own engine runs: EGT and CHT of a held cruise, oil of a warm-up, as its flights show and as its
-simulated engine gives them at the same speed, pressure, flow and air; and the constants that bring both together.
+"""The simulated engine made as warm as an aircraft's own: EGT and CHT of a held cruise, oil of a warm-up, at the same speed,
+pressure, flow and air.
 
 An exhaust probe reads by so much more or less, whatever the engine does (common practice: that is how probes differ). A cylinder
 head is warmer than the air by its heat over its cooling, oil warms by its heat over what it holds (both: Newton's law of cooling).
@@ -13,52 +13,22 @@ import numpy as np
 
 from ..base.units import celsius
 from ..bench import Bench
-from ..trace import Trace
+from .own_flights import Cruise, WarmUp
 
-# how long a cruise is held, the longest that there is; over which its needles are read off, and where it is looked for (our own
-# choice: CHT needs five minutes to settle, and what has not settled is flown again from where it began)
-_HELD_S, _READ_OVER_S, _LOOKED_EVERY_S = (600.0, 300.0, 120.0), 20.0, 20.0
-# within which it counts as held (common practice: what a pilot calls steady)
-_WITHIN = {"rpm": 40.0, "map": 0.8, "ff": 0.8, "palt": 300.0, "ias": 15.0}
-_NEEDLES = ("rpm", "ff", "palt", "ias", "oat", "map")
-_FLIES_FROM_KT = 50.0
-_LEAST_WARM_UP_S, _LEAST_OIL_RISE_F = 90.0, 15.0
-_FIRES_S = 30.0  # after the first fire oil does not warm yet (common practice)
+# how a lever is found: halvings, how long the engine has for each, twice over since levers move each other (our own choice)
 _ROUNDS, _TRIES, _EACH_S = 2, 9, 3.0
-_STEADY_S = 10.0
+_ALIKE_WITHIN = 0.04  # of speed, pressure and flow: further off it is not the same cruise (our own choice)
+_STEADY_S = 10.0  # until RPM and flow are steady (common practice)
 _LEANEST = 0.2  # of the mixture lever: below it no engine runs
 _TURNS = 5  # of the fit: each takes half of what is left and more
+_NO_CRUISE = (
+    "EGT and CHT in cruise: no flight holds one for two minutes, with airspeed, altitude and flow, "
+    "as the simulated engine flies it"
+)
 _AT_MOST = 1.6  # times a constant, or its inverse: beyond it the flights show another fault than a constant's
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Cruise:
-    """One engine in a cruise that was held for so long [s]: speed [RPM], manifold pressure [inHg] where it is read, flow
-    [US gal/h], air [ft, °F, kt], each cylinder's EGT and CHT [°F] by its number at its end, and its CHT where it began."""
-
-    held_s: float
-    cht_from_f: Mapping[int, float]
-
-    rpm: float
-    map_inhg: float | None
-    ff_gph: float
-    palt_ft: float
-    oat_f: float
-    ias_kt: float
-    egt_f: Mapping[int, float]
-    cht_f: Mapping[int, float]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class WarmUp:
-    """The oil of one engine from soon after its first fire to its first high power [°F], how long that took [s], at which speed
-    [RPM], and the air [°F]."""
-
-    from_f: float
-    to_f: float
-    seconds: float
-    rpm: float
-    oat_f: float
+Flown = tuple[Cruise, Mapping[str, float]]  # with the levers by which the simulated engine flies it
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -81,95 +51,24 @@ class Levels:
     missing: tuple[str, ...]
 
 
-def find_cruise(trace: Trace) -> Cruise | None:
-    """Return the longest cruise of one engine's trace, of two minutes at least, and of those the last; None where there is none, or
-    no airspeed, altitude, temperature or flow to fly it again by."""
-    signals = {name: trace.signal(name) for name in _NEEDLES}
-    if any(values is None for name, values in signals.items() if name != "map"):
-        return None
-    known = {name: values for name, values in signals.items() if values is not None}
-    t = trace.time_s
-    for held_s in _HELD_S:
-        for end_s in np.arange(t[-1], t[0] + held_s, -_LOOKED_EVERY_S):
-            first, last = np.searchsorted(t, [end_s - held_s, end_s]).tolist()
-            if _is_held({name: values[first:last] for name, values in known.items()}):
-                return _read_off(trace.part(first, last))
-    return None
-
-
-def _is_held(held: Mapping[str, np.ndarray]) -> bool:
-    if any(not np.isfinite(values).any() for values in held.values()):
-        return False
-    widths = {name: np.subtract(*np.nanpercentile(held[name], (95, 5))) for name in _WITHIN if name in held}
-    return float(np.nanmedian(held["ias"])) >= _FLIES_FROM_KT and all(widths[name] <= _WITHIN[name] for name in widths)
-
-
-def _read_off(held: Trace) -> Cruise:
-    t = held.time_s
-    begin = held.part(0, int(np.searchsorted(t, t[0] + _READ_OVER_S)))
-    end = held.part(int(np.searchsorted(t, t[-1] - _READ_OVER_S)), len(held))
-    read = {name: float(np.nanmedian(values)) for name in _NEEDLES if (values := end.signal(name)) is not None}
-    return Cruise(
-        held_s=float(t[-1] - t[0]),
-        rpm=read["rpm"],
-        map_inhg=read.get("map"),
-        ff_gph=read["ff"],
-        palt_ft=read["palt"],
-        oat_f=read["oat"],
-        ias_kt=read["ias"],
-        egt_f=_each(end, "egt"),
-        cht_f=_each(end, "cht"),
-        cht_from_f=_each(begin, "cht"),
-    )
-
-
-def _each(part: Trace, signal: str) -> dict[int, float]:
-    return {number: float(np.nanmedian(values)) for number, values in part.cylinders(signal).items()}
-
-
-def find_warm_up(trace: Trace, findings: Sequence[Mapping[str, Any]]) -> WarmUp | None:
-    """Return the warm-up that a flight's findings tell of, as one engine's trace shows it; None where the oil was warm already, or
-    no needle shows it."""
-    oil, rpm, outside = (trace.signal(name) for name in ("oil_t", "rpm", "oat"))
-    told = next((row for row in findings if row["kind"] == "warm_up"), None)
-    if told is None or oil is None or rpm is None or outside is None:
-        return None
-    rows = np.flatnonzero((trace.time_s >= told["start_s"] + _FIRES_S) & (trace.time_s <= told["end_s"] - 5.0))
-    rows = rows[np.isfinite(oil[rows]) & np.isfinite(rpm[rows])]
-    if not rows.size or not np.isfinite(outside[rows]).any():
-        return None
-    found = WarmUp(
-        from_f=float(np.median(oil[rows[:5]])),
-        to_f=float(np.median(oil[rows[-5:]])),
-        seconds=float(trace.time_s[rows[-1]] - trace.time_s[rows[0]]),
-        rpm=float(np.mean(rpm[rows])),
-        oat_f=float(np.nanmedian(outside[rows])),
-    )
-    long_enough = found.seconds >= _LEAST_WARM_UP_S and found.to_f - found.from_f >= _LEAST_OIL_RISE_F
-    return found if long_enough else None
-
-
 def fit_levels(section: Mapping[str, Any], cruises: Sequence[Cruise], warm_ups: Sequence[WarmUp]) -> Levels:
     """Return one engine's levels fitted to its held cruises and its warm-ups; `section` is the simulated engine's, of a
     single-engined aircraft."""
     constants: dict[str, float | tuple[float, ...]] = {}
     levels: list[Level] = []
     missing = []
-    probes = section["instruments"]
-    flown = [
-        one for one in cruises if (one.map_inhg is not None or not _is_governed(section)) and (one.egt_f or one.cht_f)
-    ]
+    flown = [(one, levers) for one in cruises if (levers := _levers_of(section, one)) is not None]
     if not flown:
-        missing.append("EGT and CHT in cruise: no flight holds one for two minutes with airspeed, altitude and flow")
+        missing.append(_NO_CRUISE)
     for signal, fit in (
         ("cht", _fit_chts),
         ("egt", _fit_exhausts),
-    ):  # CHT first: a cooler cylinder burns no other mixture
-        if signal not in probes or not any(getattr(one, f"{signal}_f") for one in flown):
-            continue
-        made, level = fit({**section, **constants}, flown)
-        constants |= made
-        levels.append(level)
+    ):  # a cooler cylinder burns no other mixture: CHT first
+        shown = [(one, levers) for one, levers in flown if getattr(one, f"{signal}_f")]
+        if signal in section["instruments"] and shown:
+            made, level = fit({**section, **constants}, shown)
+            constants |= made
+            levels.append(level)
     if warm_ups:
         made, level = _fit_oil({**section, **constants}, warm_ups)
         constants |= made
@@ -193,11 +92,11 @@ def _level(title: str, shown: Sequence[float], before: Sequence[float], after: S
     return Level(title=title, flights=len(shown), **dict(zip(("shown", "before", "after"), middle, strict=True)))
 
 
-def _fit_chts(section: Mapping[str, Any], cruises: Sequence[Cruise]) -> tuple[dict[str, Any], Level]:
+def _fit_chts(section: Mapping[str, Any], flown: Sequence[Flown]) -> tuple[dict[str, Any], Level]:
     """Return the cooling of the cylinders, all together and the share of each, with the level of their middle."""
-    flown = [(one, _levers_of(section, one)) for one in cruises if one.cht_f and one.cht_from_f]
     cooling = float(section["head_cooling_w_k"])
-    shares = np.array(section["head_cooling_share"], dtype=float)
+    own = np.array(section["head_cooling_share"], dtype=float)
+    shares = own
     given: list[list[np.ndarray]] = []
     for turn in range(_TURNS + 1):
         changed = {**section, "head_cooling_w_k": cooling, "head_cooling_share": shares.tolist()}
@@ -208,7 +107,7 @@ def _fit_chts(section: Mapping[str, Any], cruises: Sequence[Cruise]) -> tuple[di
         ratio = _middle(rises)  # simulated over shown: above 1 where a head cools better than simulated
         middle = float(np.nanmean(ratio))
         cooling = float(np.clip(cooling * middle, *_bounds(section["head_cooling_w_k"])))
-        shares *= np.where(np.isfinite(ratio), ratio / middle, 1.0)
+        shares = np.clip(shares * np.where(np.isfinite(ratio), ratio / middle, 1.0), own / _AT_MOST, own * _AT_MOST)
     shown = [float(np.mean(list(one.cht_f.values()))) for one, _ in flown]
     before, after = ([float(np.mean(chts)) for chts in given[turn]] for turn in (0, -1))
     made = {"head_cooling_w_k": round(cooling, 3), "head_cooling_share": tuple(round(float(s), 4) for s in shares)}
@@ -230,9 +129,8 @@ def _rises(cruise: Cruise, chts: np.ndarray) -> list[float]:
     return [float((head - cruise.oat_f) / rise) if rise > 0 else np.nan for head, rise in zip(chts, shown, strict=True)]
 
 
-def _fit_exhausts(section: Mapping[str, Any], cruises: Sequence[Cruise]) -> tuple[dict[str, Any], Level]:
+def _fit_exhausts(section: Mapping[str, Any], flown: Sequence[Flown]) -> tuple[dict[str, Any], Level]:
     """Return by how much each exhaust probe reads more or less, with the level of their middle."""
-    flown = [(one, _levers_of(section, one)) for one in cruises if one.egt_f]
     given = [_probes_of(_at_cruise(section, *one), "egt") for one in flown]
     apart = np.array(
         [
@@ -278,24 +176,33 @@ def _in_cruise(section: Mapping[str, Any], cruise: Cruise) -> Bench:
     bench = Bench(section)
     bench.set_air(palt_ft=cruise.palt_ft, oat_c=celsius(cruise.oat_f), ias_kt=cruise.ias_kt)
     bench.make_running(cruise.rpm)
-    for name, value in (("prop", 0.7), ("throttle", 0.6), ("cowl_flaps", 0.0)):
+    for name, value in (("prop", 0.7), ("throttle", 0.6), ("cowl_flaps", cruise.cowl_flaps)):
         if name in bench.lever_names:
             bench.set_lever(name, value)
     return bench
 
 
-def _levers_of(section: Mapping[str, Any], cruise: Cruise) -> dict[str, float]:
-    """Return how the levers of the simulated engine are set in a cruise: moved until its needles show the same."""
+def _levers_of(section: Mapping[str, Any], cruise: Cruise) -> dict[str, float] | None:
+    """Return how the levers of the simulated engine are set in a cruise: moved until its needles show the same. None where they
+    never do: another engine, or another air, than that of the flight."""
     bench = _in_cruise(section, cruise)
     wanted = [("throttle", "rpm", cruise.rpm, 0.0)]
-    if _is_governed(section) and cruise.map_inhg is not None:
+    if _is_governed(section):
+        if cruise.map_inhg is None:
+            return None
         wanted = [("prop", "rpm", cruise.rpm, 0.1), ("throttle", "map_inhg", cruise.map_inhg, 0.0)]
-    if "mixture" in bench.lever_names and "mixture" not in section.get("positions", {}):
+    if "mixture" in bench.lever_names:
         wanted.append(("mixture", "ff_gph", cruise.ff_gph, _LEANEST))
     for _ in range(_ROUNDS):
         for lever, channel, figure, least in wanted:
             _search(bench, lever, channel, figure, least)
+    if any(abs(_shown(bench, channel) / figure - 1) > _ALIKE_WITHIN for _, channel, figure, _ in wanted):
+        return None
     return {lever: float(bench.levers[lever][0]) for lever, *_ in wanted}
+
+
+def _shown(bench: Bench, channel: str) -> float:
+    return float(bench.true_readings()[0][bench.channels.index(channel)])
 
 
 def _search(bench: Bench, lever: str, channel: str, figure: float, least: float) -> None:
@@ -305,8 +212,7 @@ def _search(bench: Bench, lever: str, channel: str, figure: float, least: float)
         middle = (low + high) / 2
         bench.set_lever(lever, middle)
         bench.advance(_EACH_S)
-        is_low = float(bench.true_readings()[0][bench.channels.index(channel)]) < figure
-        low, high = (middle, high) if is_low else (low, middle)
+        low, high = (middle, high) if _shown(bench, channel) < figure else (low, middle)
 
 
 def _oil_after(section: Mapping[str, Any], warm_up: WarmUp) -> float:
@@ -319,4 +225,4 @@ def _oil_after(section: Mapping[str, Any], warm_up: WarmUp) -> float:
     _search(bench, "throttle", "rpm", warm_up.rpm, 0.0)
     bench.state["oil_k"] = bench.state["head_k"] = (warm_up.from_f + 459.67) / 1.8
     bench.advance(warm_up.seconds)
-    return float(bench.true_readings()[0][bench.channels.index("oil_t_f")])
+    return _shown(bench, "oil_t_f")

@@ -10,7 +10,7 @@ import numpy as np
 from ..aircraft import Profile
 from ..base.figures import beyond
 from ..trace import Trace
-from ..trace.dip_fit import DipFit, Lags, Tachometer, fit_between
+from ..trace.dip_fit import ROTOR_SCALE, DipFit, Lags, Tachometer, fit_between
 from ..trace.dips import Span, own_time
 from ..trace.finding import INCOMPLETE, LOOK, STOP, WITHIN, Finding, Reasons
 from .check import NOT_BACK, TYPE, Check, Evidence, Field, Ripe, Rule, Shown, TrendFigure
@@ -73,7 +73,8 @@ def measure_heat(
     if fit is None:
         return None
     plus_minus, later = plus_minus_of(fit, shown), _later_level(trace, rpm, span, own_s[1])
-    fit = replace(fit, restored_rpm=_as_seen(fit, later))
+    if lag_scale >= ROTOR_SCALE:
+        fit = replace(fit, restored_rpm=_as_seen(fit, later))
     if not has_lever and later - _shared_base(fit) > _ENDS_HIGHER_RPM:
         # it climbed while hot: where heat ended shows in no needle
         return Heated(
@@ -120,7 +121,7 @@ def _later_level(trace: Trace, rpm: np.ndarray, span: Span, after_s: float) -> f
 
 
 def _as_seen(fit: DipFit, later_rpm: float) -> float:
-    """Return the level after cold: the fitted one, but for a slow return that was drawn on beyond where RPM came to rest."""
+    """Return the level of a rotor after cold: the fitted one, but for a return that was drawn on beyond where RPM came to rest."""
     if not (np.isfinite(later_rpm) and np.isfinite(fit.restored_rpm)):
         return fit.restored_rpm
     return min(fit.restored_rpm, later_rpm, key=lambda level: abs(level - fit.base_rpm))

@@ -105,9 +105,8 @@ def _contradicted(profile: Profile, state: FlightState, known: Mapping[str, Any]
         signal, value, as_expected = item.reading.worst(known)
         if as_expected is False:
             row = reading_row(signal)
-            name = row.title.lower() if row else signal
-            figure = value if isinstance(value, str) else f"{value:.4g}"
-            note = f"Confirmed as “{item.response}”, but {name} shows {figure}."
+            name, shown = (row.title, row.read_out(value)) if row and value is not None else (signal, str(value))
+            note = f"Confirmed as “{item.response}”, but now: {name} {shown}."
             made.append(("item_reopened", {"item": item.id, "note": note}))
     return made
 

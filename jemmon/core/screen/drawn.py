@@ -8,7 +8,7 @@ import numpy as np
 from ..aircraft import Profile
 from ..fuel.tanks import tank_at
 from ..trace import Trace
-from ..trace.signals import IN_WORDS, Kind, Signal, cylinder_of, row_of, signal_of
+from ..trace.signals import Kind, Signal, cylinder_of, row_of, signal_of
 
 _MOST_POINTS = 1500  # more than a screen has columns of light; a closer look is asked for by its own start and end
 
@@ -86,8 +86,8 @@ def _channel(profile: Profile, column: str, title: str, row: Signal, values: np.
     ]  # only no figure differs from itself
     if row.name == "tank":
         words = [None if cell is None else tank_at(profile, cell) for cell in told]
-    elif (said := IN_WORDS.get(row.kind)) is not None:
-        words = [None if cell is None else said[cell > 0.5] for cell in told]
+    elif row.words is not None:
+        words = [None if cell is None else row.read_out(cell) for cell in told]
     elif row.kind is Kind.WORD:
         words = [str(cell) if cell else None for cell in told]
     else:

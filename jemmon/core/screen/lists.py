@@ -16,7 +16,7 @@ from ..procedure import gates, notice
 from ..procedure.briefing import briefing_due, compose_briefing
 from ..procedure.progress import NOT_APPLICABLE, killers_due, lists_of, waiting_items
 from ..trace.sample import Sample, with_hottest
-from ..trace.signals import IN_WORDS, reading_row
+from ..trace.signals import reading_row
 from .findings import ShownFinding, shown_finding
 from .instruments import unit_of
 from .near import near_figures
@@ -234,9 +234,7 @@ def _as_shown(value: float | str | None) -> float | str | None:
 def _in_a_word(item: Item, value: float | str | None) -> str | None:
     """Return what an item's switch or light shows, as it is read out; None of anything else."""
     row = reading_row(item.reading.signal) if item.reading else None
-    if row is None or row.kind not in IN_WORDS or not isinstance(value, float):
-        return None
-    return IN_WORDS[row.kind][value > 0.5]
+    return row.read_out(value) if row and row.words and value is not None else None
 
 
 def due_items(profile: Profile, state: FlightState, now_s: float) -> tuple[tuple[Item, str], ...]:

@@ -18,7 +18,7 @@ _USUAL_LAG_S, _LAG_SPREAD = 0.4, 0.5
 # of a large propeller, whose type says about how slow: two of one type differ by blades and hub (common practice)
 _SLOW_SCALE, _LARGE_LAGS_S, _LARGE_LAG_SPREAD = 2.0, (*LAGS_S, 1.6), 0.25
 # of a rotor, which slows so slowly that no dwell tells how: the type's own, closely
-_ROTOR_SCALE, _OWN_LAGS, _OWN_LAG_S, _OWN_LAG_SPREAD = 6.0, (0.81, 0.87, 0.93, 0.97, 1.0, 1.04, 1.1, 1.2), 0.27, 0.05
+ROTOR_SCALE, _OWN_LAGS, _OWN_LAG_S, _OWN_LAG_SPREAD = 6.0, (0.81, 0.87, 0.93, 0.97, 1.0, 1.04, 1.1, 1.2), 0.27, 0.05
 # hot air comes through the intake with a lag of its own [s]
 AIR_LAGS_S, _USUAL_AIR_S, _AIR_SPREAD, _AIR_LATE_S = (0.5, 0.8, 1.3, 2.0, 3.2, 5.0, 8.0, 12.0), 1.0, 0.9, 1.3
 # what a return is tied to the fall by [RPM], how far off it may be when it is not, and the size of a usual drop (common practice)
@@ -76,7 +76,7 @@ class Lags:
         light propeller."""
         if lag_scale < _SLOW_SCALE:
             return cls._spread(np.array(LAGS_S), _USUAL_LAG_S, _LAG_SPREAD)
-        if lag_scale < _ROTOR_SCALE:
+        if lag_scale < ROTOR_SCALE:
             return cls._spread(np.array(_LARGE_LAGS_S), lag_scale * _OWN_LAG_S, _LARGE_LAG_SPREAD)
         return cls._spread(np.array(_OWN_LAGS) * lag_scale * _OWN_LAG_S, lag_scale * _OWN_LAG_S, _OWN_LAG_SPREAD)
 

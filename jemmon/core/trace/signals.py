@@ -7,10 +7,11 @@ one of its units (`egt3_c`); inside, a moment's reading is named by `column_of` 
 import functools
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import TypeVar
 
+from ..base.figures import figure
 from ..base.units import TO_CORE
 
 
@@ -35,9 +36,6 @@ class When(StrEnum):
     AT_SPEED = "at_speed"
     NOT_CRANKING = "not_cranking"
     CRANKING = "cranking"
-
-
-IN_WORDS: Mapping[Kind, tuple[str, str]] = {Kind.SWITCH: ("off", "on"), Kind.LIGHT: ("out", "lit")}  # 0, and 1
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -80,7 +78,7 @@ def least(
 class Signal:
     """One signal. `unit` is the core's (empty for a lever or a word); `has_suffix` says whether a column names its unit;
     `slack` is what a needle cannot tell from its limit (in the unit; common practice: half of a usual gauge's mark);
-    `lowest` and `highest` bound what a sensor can say at all."""
+    `lowest` and `highest` bound what a sensor can say at all; `words` say the 0 and the 1 of a switch or a light."""
 
     name: str
     title: str
@@ -94,6 +92,7 @@ class Signal:
     lowest: float = 0.0
     highest: float = 1.0
     watched_by: tuple[Watch, ...] = ()
+    words: tuple[str, str] | None = None
 
     @property
     def column(self) -> str:
@@ -104,6 +103,14 @@ class Signal:
     def is_lever(self) -> bool:
         """Whether a hand sets it."""
         return self.kind not in (Kind.READING, Kind.LIGHT)
+
+    def read_out(self, value: float | str) -> str:
+        """Return a value (core unit; a lever's share) as it is read out: a word, a lever in percent, a figure with its unit."""
+        if isinstance(value, str):
+            return value
+        if self.words is not None:
+            return self.words[value > 0.5]
+        return f"{100 * value:.0f} %" if self.is_lever else figure(value, self.unit)
 
 
 def _needle(
@@ -154,8 +161,8 @@ def _lever(name: str, title: str, kind: Kind = Kind.LEVER, is_shared: bool = Fal
     return Signal(name=name, title=title, kind=kind, has_suffix=False, is_shared=is_shared)
 
 
-def _switch(name: str, title: str, is_shared: bool = False) -> Signal:
-    return _lever(name, title, Kind.SWITCH, is_shared)
+def _switch(name: str, title: str, is_shared: bool = False, words: tuple[str, str] = ("off", "on")) -> Signal:
+    return replace(_lever(name, title, Kind.SWITCH, is_shared), words=words)
 
 
 _TEMPERATURE_F = (-80.0, 800.0)
@@ -218,7 +225,7 @@ _ROWS = (
     _of_both("ias", "Airspeed", "kt", (0.0, 600.0)),
     _of_both("fuel_l", "Left tank", "gal", (0.0, 2_000.0)),
     _of_both("fuel_r", "Right tank", "gal", (0.0, 2_000.0)),
-    Signal(name="blower_light", title="Blower light", kind=Kind.LIGHT, has_suffix=False),
+    Signal(name="blower_light", title="Blower light", kind=Kind.LIGHT, has_suffix=False, words=("out", "lit")),
     Signal(name="roughness", title="Roughness", has_suffix=False, is_derived=True),
     _lever("throttle", "Throttle"),
     _lever("mixture", "Mixture"),
@@ -243,7 +250,7 @@ _ROWS = (
     _switch("crossfeed", "Crossfeed", is_shared=True),
     _switch("clutch", "Clutch"),
     _switch("governor", "Governor"),
-    _switch("blower", "Blower"),
+    _switch("blower", "Blower", words=("low", "high")),
     _switch("standby", "Standby battery", is_shared=True),
     _switch("standby_test", "Standby battery test", is_shared=True),
 )
