@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest'
-import { stroke } from '@/practice/stroke'
+import { breaksLoose, stroke } from '@/practice/stroke'
 
 const free = { detents: [], gate: null }
 const gated = { detents: [], gate: 0.08 }
@@ -27,4 +27,11 @@ it('rests in a detent that it comes near to', () => {
   expect(stroke(1, 0.591, held)).toBe(0.62)
   expect(stroke(1, 0.651, held)).toBe(0.651)
   expect(stroke(0.62, 0.971, held)).toBe(1)
+})
+
+it('stays where it is until a finger has overcome its friction', () => {
+  expect(breaksLoose(0.5, 0.519)).toBe(false)
+  expect(breaksLoose(0.5, 0.521)).toBe(true)
+  expect(breaksLoose(0.5, 0.481)).toBe(false)
+  expect(breaksLoose(0.5, 0.479)).toBe(true)
 })

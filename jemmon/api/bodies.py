@@ -54,11 +54,13 @@ class BeginFlight(Body):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DrillFlight(Body):
-    """Begin a drill; the ids are made by the client. Without a seed chance draws what varies."""
+    """Begin a drill; the ids are made by the client. Without a seed chance draws what varies, without an aircraft it is flown on
+    its own."""
 
     id: Id
     pilot: Name
     seed: Annotated[int, Field(ge=0, le=10**9)] | None = None
+    aircraft: Id | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -6,16 +6,14 @@ from flask import Blueprint, current_app
 from werkzeug.exceptions import Conflict
 
 from ..app.hangar import Hangar
+from ..app.own_engines import OwnEnginePage
 from ..app.practice import (
     BegunDrill,
     DrillsPage,
-    OwnEnginePage,
     begin_again,
     begin_drill,
     debrief_of,
     drills_page,
-    keep_own_engine,
-    own_engine_page,
 )
 from ..core.drills.debrief import Debrief
 from ..core.screen.frame import Frame
@@ -34,14 +32,15 @@ def _hangar() -> Hangar:
 def list_drills(query: DrillsAsked) -> DrillsPage:
     """All drills, with what a pilot flew of them and what comes back when."""
     hangar = _hangar()
-    registrations = {profile.id: profile.registration for profile in hangar.profiles.values()}
-    return drills_page(hangar.database, registrations, query.pilot, datetime.now(UTC).date())
+    return drills_page(hangar.database, hangar.profiles, query.pilot, datetime.now(UTC).date())
 
 
 @route(bp, "POST", "/drills/<drill_id>/flights", body=DrillFlight, answer=Frame, statuses=(201,), fails=(409,))
 def begin_drill_flight(drill_id: str, body: DrillFlight) -> Frame:
     """Begin a drill: a flight on the simulated engine in which something may happen."""
-    return _begun(begin_drill(drill_id, body.seed), body.id, body.pilot)
+    hangar = _hangar()
+    on = hangar.profile(body.aircraft) if body.aircraft else None
+    return _begun(begin_drill(drill_id, body.seed, hangar.profiles, on), body.id, body.pilot)
 
 
 @route(bp, "POST", "/flights/<flight_id>/again", body=DrillAgain, answer=Frame, statuses=(201,), fails=(409,))
@@ -73,13 +72,13 @@ def show_debrief(flight_id: str) -> Debrief:
 def show_own_engine(profile_id: str) -> OwnEnginePage:
     """The simulated engine fitted to this aircraft's flights, with what is left between them; nothing is changed."""
     hangar = _hangar()
-    return own_engine_page(hangar.database, hangar.profile(profile_id))
+    return hangar.own_engines.page(hangar.profile(profile_id))
 
 
 @route(bp, "POST", "/aircraft/<profile_id>/own-engine", body=FitEngine, answer=OwnEnginePage, fails=(409, 503))
 def fit_own_engine(profile_id: str, body: FitEngine) -> OwnEnginePage:
     """Let the fitted engine count for practice, as a version of the aircraft; flights keep the one that they were flown with."""
     hangar = _hangar()
-    profile = keep_own_engine(hangar.database, hangar.profile(profile_id), body.who)
+    profile = hangar.own_engines.keep(hangar.profile(profile_id), body.who)
     hangar.profiles[profile.id] = profile
-    return own_engine_page(hangar.database, profile)
+    return hangar.own_engines.page(profile)

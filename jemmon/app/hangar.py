@@ -22,6 +22,7 @@ from ..store.lock import DatabaseLock
 from .files import FileReader, utc_now
 from .live_flight import LiveFlight
 from .making import make_live_flight
+from .own_engines import OwnEngines
 from .practice import BegunDrill
 from .settings import Settings
 
@@ -43,6 +44,7 @@ class Hangar:
             raise
         self.files = FileReader(self.database)
         self.profiles: dict[str, Profile] = shipped_profiles()
+        self.own_engines = OwnEngines(self.database)
         self._lock = threading.Lock()
         self._is_closed = False
         self.damage: str | None = None

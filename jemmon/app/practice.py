@@ -1,7 +1,6 @@
 """Drills as the application flies them: begun, kept, scored, brought back."""
 
-import json
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from random import SystemRandom
@@ -14,25 +13,19 @@ from ..core.drills import DECISIONS, KINDS, SKILLS, Drill
 from ..core.drills.debrief import Debrief, debrief
 from ..core.drills.drill import drill_of_kept, kept_drill
 from ..core.drills.flown import Hand, Happened, Told, of_trace
-from ..core.drills.own_engine import OwnEngine, OwnFlight, fit_engine
+from ..core.drills.owned import flown_on, kind_of
 from ..core.drills.repeats import Progress, Repeat, progress, repeat_of
 from ..core.flight.drill_events import DrillBegun, DrillHappened, DrillTold
 from ..core.flight.events import Event
-from ..core.flight.fold import fold, undone_ids
-from ..core.flight.starts import READ_KINDS, told_starts
-from ..core.screen.aircraft import AircraftLine, aircraft_line
-from ..core.start.advice import recorded_attempts
+from ..core.flight.fold import undone_ids
 from ..core.trace import Trace
 from ..library.practice import drawn_drill, shipped_drills
+from ..library.shipped import shipped_profiles
 from ..store import flights, samples
 from ..store.database import Database
 from ..store.drills import KeptScore, put_score, scores_of
-from .doors import profile_from_text
-from .workshop import Saying, keep
 
 _MOST_SEED = 1_000_000
-_TRACES_READ = 4  # of the newest flights: what a cruise shows changes little, reading one takes a second
-_FINDING_KINDS = ("finding", "typed_reading", "sides_named", "undo")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -51,11 +44,21 @@ class DrillLine:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class PractisedOn:
+    """An aircraft of one's own on which the drills of a shipped one (`like`) can be flown."""
+
+    id: str
+    registration: str
+    like: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class DrillsPage:
-    """All drills, what comes back first, and how each skill goes."""
+    """All drills, what comes back first, how each skill goes, and on which other aircraft drills can be flown."""
 
     drills: tuple[DrillLine, ...]
     progress: tuple[Progress, ...]
+    others: tuple[PractisedOn, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -81,8 +84,8 @@ class BegunDrill:
         return Event(id=f"{flight_id}:drill", kind=DrillBegun.KIND, at_s=self.from_s, body=body)
 
 
-def drills_page(database: Database, registrations: dict[str, str], pilot: str, today: date) -> DrillsPage:
-    """Return the list of drills for a pilot; `registrations` are those of the aircraft by id."""
+def drills_page(database: Database, profiles: Mapping[str, Profile], pilot: str, today: date) -> DrillsPage:
+    """Return the list of drills for a pilot; `profiles` are those of all aircraft by id."""
     with database.reading() as db:
         kept = scores_of(db, pilot)
     by_drill: dict[str, list[tuple[date, int]]] = {}
@@ -98,7 +101,7 @@ def drills_page(database: Database, registrations: dict[str, str], pilot: str, t
                 aim=drill.aim,
                 kind=drill.kind,
                 aircraft=drill.aircraft,
-                registration=registrations.get(drill.aircraft, drill.aircraft),
+                registration=profiles[drill.aircraft].registration,
                 level=drill.level,
                 minutes=max(round(drill.length_s / 60), 1),
                 repeat=repeat_of(by_drill.get(name, []), today),
@@ -107,15 +110,31 @@ def drills_page(database: Database, registrations: dict[str, str], pilot: str, t
     return DrillsPage(
         drills=tuple(sorted(lines, key=lambda line: (KINDS.index(line.kind), line.level))),
         progress=progress([dict(one.by_skill) for one in kept], SKILLS),
+        others=_others(profiles),
     )
 
 
-def begin_drill(name: str, seed: int | None) -> BegunDrill:
-    """Return a drill drawn by a seed, or by chance. Raises NotFound where there is none of this id."""
+def _others(profiles: Mapping[str, Profile]) -> tuple[PractisedOn, ...]:
+    kinds = {name: profiles[name] for name in shipped_profiles()}
+    own = ((profile, kind_of(profile, kinds)) for name, profile in sorted(profiles.items()) if name not in kinds)
+    return tuple(
+        PractisedOn(id=profile.id, registration=profile.registration, like=like) for profile, like in own if like
+    )
+
+
+def begin_drill(name: str, seed: int | None, profiles: Mapping[str, Profile], on: Profile | None = None) -> BegunDrill:
+    """Return a drill drawn by a seed, or by chance, as it is flown on an aircraft; None: on its own.
+
+    Raises:
+        NotFound: there is no drill of this id. DrillError: it cannot be flown on this aircraft.
+    """
     if name not in shipped_drills():
         raise NotFound(f"There is no drill {name[:60]!r}.")
     seed = SystemRandom().randrange(1, _MOST_SEED) if seed is None else seed
-    return BegunDrill(id=name, seed=seed, drill=drawn_drill(shipped_drills()[name], seed))
+    drill = drawn_drill(shipped_drills()[name], seed)
+    if on is not None and on.id != drill.aircraft:
+        drill = flown_on(drill, profiles[drill.aircraft], on)
+    return BegunDrill(id=name, seed=seed, drill=drill)
 
 
 def begin_again(database: Database, flight_id: str, from_s: float) -> BegunDrill:
@@ -206,46 +225,3 @@ def _joined(before: Trace, after: Trace, at_s: float) -> Trace:
         np.concatenate([first.time_s, after.time_s]),
         {name: np.concatenate([first.columns[name], after.columns[name]]) for name in names},
     )
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OwnEnginePage:
-    """The simulated engine fitted to an aircraft's flights: what would change, and whether they are real ones."""
-
-    aircraft: AircraftLine
-    fit: OwnEngine
-    flights: int
-    is_practice: bool
-
-
-def own_engine_page(database: Database, profile: Profile) -> OwnEnginePage:
-    """Return what the flights of an aircraft say of its simulated engine: real ones where there are any, else those for practice.
-    Takes some seconds."""
-    with database.reading() as db:
-        real, _ = flights.count_by_use(db, profile.registration)
-        told = (profile.registration, _FINDING_KINDS), (profile.registration, READ_KINDS)
-        own, starts = (flights.events_of_aircraft(db, *one, practice=real == 0) for one in told)
-        traces = {flight: samples.trace_of(db, flight) for flight, _, _ in own[-_TRACES_READ:]}
-    found = [OwnFlight(findings=fold(profile, events).findings, trace=traces.get(flight)) for flight, _, events in own]
-    history = recorded_attempts([told_starts(profile, events) for _, _, events in starts])
-    return OwnEnginePage(
-        aircraft=aircraft_line(profile),
-        fit=fit_engine(profile, found, history),
-        flights=len(found),
-        is_practice=real == 0,
-    )
-
-
-def keep_own_engine(database: Database, profile: Profile, who: str) -> Profile:
-    """Let the fitted engine count for practice from now on, as a version of the aircraft, and return its profile.
-
-    Raises:
-        Conflict: there is nothing to fit it to.
-    """
-    fit = own_engine_page(database, profile).fit
-    if not fit.constants:
-        raise Conflict("No flight of this aircraft shows a figure to fit its simulated engine to.")
-    body = {**profile.body, "bench": {**profile.body["bench"], **fit.constants}}
-    fitted = profile_from_text(json.dumps(body).encode())
-    keep(database, fitted, Saying(note="Simulated engine fitted to its flights", who=who.strip()))
-    return fitted

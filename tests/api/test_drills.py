@@ -6,8 +6,12 @@ import time
 import pytest
 
 from jemmon.api import create_app
+from jemmon.app import own_engines
 from jemmon.app.settings import Settings
+from jemmon.core.aircraft.questions import questions_of
+from jemmon.core.drills.own_engine import fit_engine
 from tests.api.test_starts import Seat
+from tests.core.builders import PROFILES
 
 PILOT = "Ana"
 
@@ -130,6 +134,27 @@ def test_a_moment_is_flown_again_as_a_flight_of_its_own(client):
     assert flown["repeat"]["times"] == 1
 
 
+def test_a_drill_is_flown_on_an_aircraft_of_ones_own(client):
+    assert client.get("/api/drills").json["others"] == []
+    answers = {
+        q.id: {"value": q.kind_has, "choice": "metric" if q.unit == "l" else "us"}
+        for q in questions_of(PROFILES["a-trainer"])
+    }
+    body = {"name": "Mine", "registration": "ZZ-MIN", "answers": answers}
+    assert client.post("/api/aircraft/a-trainer/own", json=body).status_code == 201
+    others = client.get("/api/drills").json["others"]
+    assert others == [{"id": "own-zz-min", "registration": "ZZ-MIN", "like": "a-trainer"}]
+    asked = {"id": "d1", "pilot": PILOT, "seed": 1, "aircraft": "own-zz-min"}
+    refused = client.post("/api/drills/overboost/flights", json=asked)
+    assert (refused.status_code, "other controls or needles" in refused.json["message"]) == (400, True)
+    nowhere = client.post("/api/drills/no-charge/flights", json={**asked, "aircraft": "own-zz-not"})
+    assert nowhere.status_code == 404
+    begun = client.post("/api/drills/no-charge/flights", json=asked)
+    assert (begun.status_code, begun.json["registration"]) == (201, "ZZ-MIN")
+    client.post("/api/flights/d1/events", json={"id": "e", "kind": "flight_ended", "body": {}})
+    assert client.get("/api/flights/d1/debrief").json["aircraft"] == "own-zz-min"
+
+
 def test_an_instructor_lets_time_stand(client):
     seat = DrillSeat(client, "no-charge")
     seat.until(lambda f: f["at_s"] > 1)
@@ -154,14 +179,22 @@ def test_what_is_no_drill_is_refused_in_words(client):
     assert seat.frame()["drill"] is None
 
 
-def test_the_simulated_engine_is_fitted_to_the_flights_of_the_demo_and_kept_as_a_version(demo_client):
+def test_the_simulated_engine_is_fitted_to_the_flights_of_the_demo_and_kept_as_a_version(demo_client, monkeypatch):
     path = "/api/aircraft/a-trainer/own-engine"
+    made = []
+    monkeypatch.setattr(own_engines, "fit_engine", lambda *given: made.append(given) or fit_engine(*given))
     page = demo_client.get(path).json
     assert page["flights"] > 0
     assert page["fit"]["figures"]
     assert all(abs(row["left"]) <= abs(row["before"] - row["shown"]) + 3 for row in page["fit"]["figures"])
     before = len(demo_client.get("/api/aircraft/a-trainer/versions").json["versions"])
-    assert demo_client.post(path, json={"who": "Ana"}).status_code == 200
+    kept = demo_client.post(path, json={"who": "Ana"})
+    assert kept.status_code == 200
+    assert all(row["before"] == row["after"] for row in kept.json["fit"]["figures"]), (
+        "what was fitted is what there is now"
+    )
+    assert demo_client.get(path).json == kept.json
+    assert len(made) == 1, "what was shown is what is kept: it is not fitted again"
     versions = demo_client.get("/api/aircraft/a-trainer/versions").json["versions"]
     assert len(versions) > before
     (counts,) = [one for one in versions if one["counts"]]

@@ -224,3 +224,17 @@ def test_by_hand_needles_are_typed_and_the_lists_go_by_them(page: Page, server):
     needles.get_by_role("button", name="Same as before").click()
     expect(needles.get_by_role("button", name="Bus voltage")).to_be_visible()
     assert next(i for i in pilot.frame()["instruments"] if i["id"] == "oil_t_f")["state"] == "ok"
+
+
+def test_a_list_stays_where_the_hand_has_scrolled_it_till_the_next_item(page: Page, server):
+    pilot = Cockpit(page, server.base_url)
+    pilot.begin()
+    pilot.done_to("oil_quantity")
+    items = page.get_by_role("list", name="Items of").first
+    items.evaluate("box => { box.scrollTop = 60 }")
+    there = items.evaluate("box => box.scrollTop")
+    assert there > 0
+    seen = pilot.frame()["at_s"]
+    pilot.wait_for(lambda f: f["at_s"] > seen + 2)
+    assert items.evaluate("box => box.scrollTop") == there
+    pilot.end()

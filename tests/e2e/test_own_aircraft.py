@@ -200,6 +200,14 @@ def test_a_control_is_marked_on_the_photo_and_shown_from_its_item(page: Page, se
     pilot.end()
 
 
+def test_a_drill_is_flown_on_it(page: Page, server, own):
+    page.goto(f"{server.base_url}/practice")
+    choose(page, "Aircraft", "ZZ-KEY")
+    page.get_by_role("button", name="The first start").click()
+    expect(page.locator("main.flight")).to_contain_text("ZZ-KEY")
+    Cockpit(page, server.base_url).end()
+
+
 def test_every_page_of_the_editor_is_for_everyone(page: Page, server):
     page.goto(f"{server.base_url}/aircraft/d-twin/edit")
     sections = page.get_by_role("navigation", name="Sections").get_by_role("button")

@@ -1874,7 +1874,8 @@ export interface components {
     }
     /**
      * DrillFlight
-     * @description Begin a drill; the ids are made by the client. Without a seed chance draws what varies.
+     * @description Begin a drill; the ids are made by the client. Without a seed chance draws what varies, without an aircraft it is flown on
+     *     its own.
      */
     DrillFlight: {
       /** Id */
@@ -1886,6 +1887,11 @@ export interface components {
        * @default null
        */
       seed?: number | null
+      /**
+       * Aircraft
+       * @default null
+       */
+      aircraft?: string | null
     }
     /**
      * DrillLine
@@ -1947,13 +1953,15 @@ export interface components {
     }
     /**
      * DrillsPage
-     * @description All drills, what comes back first, and how each skill goes.
+     * @description All drills, what comes back first, how each skill goes, and on which other aircraft drills can be flown.
      */
     DrillsPage: {
       /** Drills */
       drills: components['schemas']['DrillLine'][]
       /** Progress */
       progress: components['schemas']['Progress'][]
+      /** Others */
+      others: components['schemas']['PractisedOn'][]
     }
     /**
      * EarNow
@@ -4261,6 +4269,18 @@ export interface components {
       part: string
     }
     /**
+     * PractisedOn
+     * @description An aircraft of one's own on which the drills of a shipped one (`like`) can be flown.
+     */
+    PractisedOn: {
+      /** Id */
+      id: string
+      /** Registration */
+      registration: string
+      /** Like */
+      like: string
+    }
+    /**
      * Prime
      * @description Strokes of the primer or of the hand pump, or blades turned through: what a hand does at once, each id once.
      */
@@ -6031,6 +6051,7 @@ export type PowerLossNow = components['schemas']['PowerLossNow']
 export type PowerNow = components['schemas']['PowerNow']
 export type PowerWanted = components['schemas']['PowerWanted']
 export type PractisedFault = components['schemas']['PractisedFault']
+export type PractisedOn = components['schemas']['PractisedOn']
 export type Prime = components['schemas']['Prime']
 export type PrimeGiven = components['schemas']['PrimeGiven']
 export type PrimeLine = components['schemas']['PrimeLine']

@@ -13,7 +13,7 @@ const props = defineProps<{
 const tones = useTones()
 const display = useDisplay()
 watch(
-  () => [props.start.large?.mode, props.start.large?.tone] as const,
+  [() => props.start.large?.mode, () => props.start.large?.tone], // once for each, not at every frame
   ([mode, tone]) => {
     if (mode === 'stop' || mode === 'let_go') tones.alarm()
     else if (tone) tones.done()

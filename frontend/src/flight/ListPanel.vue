@@ -47,7 +47,7 @@ function reading(line: ListLine) {
 }
 
 watch(
-  () => [props.list.id, props.current],
+  [() => props.list.id, () => props.current], // not at every frame: the hand may have scrolled it
   async () => {
     await nextTick()
     const line = box.value?.querySelector<HTMLElement>('[aria-current]')

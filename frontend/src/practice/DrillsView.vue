@@ -17,7 +17,10 @@ const {
   ask,
 } = useAnswer(() => answer(api.GET('/api/drills', { params: { query: { pilot: name.value } } })))
 watch(name, () => void ask())
-const drills = computed(() => page.value?.drills ?? [])
+/** On which aircraft: each drill's own, or one of one's own that has the same controls and needles. */
+const chosen = useLocalStorage('drills-on', 'each')
+const on = computed(() => page.value?.others.find((one) => one.id === chosen.value))
+const drills = computed(() => (page.value?.drills ?? []).filter((one) => !on.value || one.aircraft === on.value.like))
 const due = computed(() => drills.value.filter((one) => one.repeat?.is_due))
 const kinds = computed(() =>
   [...new Set(drills.value.map((one) => one.kind))].map(
@@ -34,7 +37,8 @@ const {
   go: begin,
 } = useSending(async (drill: DrillLine) => {
   const params = { path: { drill_id: drill.id } }
-  await answer(api.POST('/api/drills/{drill_id}/flights', { params, body: { id: newId(), pilot: name.value } }))
+  const body = { id: newId(), pilot: name.value, aircraft: on.value?.id }
+  await answer(api.POST('/api/drills/{drill_id}/flights', { params, body }))
   await router.push('/flight')
 })
 const said = (one: DrillLine) =>
@@ -52,6 +56,13 @@ const said = (one: DrillLine) =>
               : `${drills.length} drills; nothing comes back today.`
           }}
         </p>
+        <label v-if="page.others.length">
+          Aircraft
+          <el-select v-model="chosen" aria-label="Aircraft" size="large">
+            <el-option value="each" label="Each drill's own" />
+            <el-option v-for="one in page.others" :key="one.id" :value="one.id" :label="one.registration" />
+          </el-select>
+        </label>
         <label>Pilot <el-input v-model="pilot" placeholder="Your name" autocomplete="off" size="large" /></label>
       </div>
       <button v-if="next" type="button" class="main next" :disabled="isSending" @click="begin(next)">
@@ -77,7 +88,7 @@ const said = (one: DrillLine) =>
               <b>{{ one.title }}</b>
               <span>{{ one.aim }}</span>
               <span class="soft">
-                {{ one.registration }} · {{ one.minutes }} min · {{ said(one)
+                {{ on?.registration ?? one.registration }} · {{ one.minutes }} min · {{ said(one)
                 }}<template v-if="one.repeat?.is_due"> · comes back today</template>
               </span>
             </button>
@@ -102,6 +113,12 @@ const said = (one: DrillLine) =>
 }
 .top .sentence {
   flex: 1 1 320px;
+}
+.top label {
+  display: grid;
+}
+.top .el-select {
+  width: 190px;
 }
 .next {
   min-height: 68px;

@@ -4,7 +4,7 @@ import { ref, useTemplateRef, watch } from 'vue'
 import type { Control } from '@/api/schema'
 import { useHands } from './hands'
 import type { Own } from './owning'
-import { stroke } from './stroke'
+import { breaksLoose, stroke } from './stroke'
 
 /** The levers that slide, a twin's own ones side by side; what the hand moves is shown before the engine has followed. */
 const props = defineProps<{
@@ -33,12 +33,15 @@ function set(name: string, value: number) {
   void push(name, value)
 }
 /** Which lever's stroke is under way and where it began: from a finger or a key that goes down until it is let go, wherever that is. */
-let began: { name: string; at: number } | undefined
-const begin = (name: string) => began?.name === name || (began = { name, at: position(name) })
+let began: { name: string; at: number; isLoose: boolean } | undefined
+const begin = (name: string, isLoose: boolean) =>
+  began?.name === name || (began = { name, at: position(name), isLoose })
 const end = () => (began = undefined)
 useEventListener(window, ['pointerup', 'pointercancel'], end)
 function pull(name: string, control: Control, input: HTMLInputElement) {
   const to = Number(input.value)
+  if (began?.name === name && !began.isLoose) began.isLoose = breaksLoose(began.at, to)
+  if (began?.name === name && !began.isLoose) return void (input.value = String(began.at))
   const held = { detents: control.positions.map((one) => one.at), gate: control.gate }
   const there = stroke(began?.name === name ? began.at : position(name), to, held)
   input.value = String(there) // the knob stays where the lever is held
@@ -78,8 +81,8 @@ defineExpose({ focus: (id: string) => sliders.value?.find((slider) => slider.dat
           step="0.005"
           :value="position(o.id)"
           :aria-label="o.full"
-          @pointerdown="begin(o.id)"
-          @keydown="begin(o.id)"
+          @pointerdown="begin(o.id, false)"
+          @keydown="begin(o.id, true)"
           @keyup="end"
           @blur="began?.name === o.id && end()"
           @input="pull(o.id, c, $event.target as HTMLInputElement)"

@@ -1,4 +1,4 @@
-import { useLocalStorage, useRafFn } from '@vueuse/core'
+import { useEventListener, useLocalStorage, useRafFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useHands } from './hands'
 
@@ -48,9 +48,15 @@ export function useGamepad() {
     }
   }
 
-  useRafFn(() => {
+  // read on every picture of the screen, which keeps it awake: only while there is one to read
+  const { pause, resume } = useRafFn(look, { immediate: false })
+  useEventListener(window, 'gamepadconnected', resume)
+  if (readAxes().length) resume()
+
+  function look() {
     const now = readAxes()
     isThere.value = now.length > 0
+    if (!isThere.value) return pause()
     if (learning.value) return take(now)
     for (const [lever, own] of Object.entries(axes.value)) {
       const read = now.find((one) => one.controller === own.controller && one.axis === own.axis)
@@ -60,7 +66,7 @@ export function useGamepad() {
       if (last[lever] !== undefined) void hands.move({ [lever]: at }) // the first reading is where it rests, not a move
       last[lever] = at
     }
-  })
+  }
 
   return { isThere, learning, learned: computed(() => Object.keys(axes.value)), learn, forget }
 }
