@@ -6,7 +6,7 @@ export interface Held {
   gate: number | null
 }
 const RESTS_WITHIN = 0.03
-const STICKS_WITHIN = 0.02 // of its travel; far less than a pull, more than a finger trembles on a screen in rough air
+const STICKS_WITHIN = 0.02 // of its travel; far less than a pull, more than the jitter of a finger in rough air
 const AT_GATE = 0.005 // a slider's step: the place of a lever comes rounded from the engine
 
 /** Where a hand that began its stroke at one place gets the lever, when it pulls to another: [0, 1]. */
