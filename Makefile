@@ -7,7 +7,7 @@ PORT ?= 8400
 SEED ?= 1
 BENCH_SOURCES := $(wildcard jemmon/core/bench/*.py)
 
-.PHONY: setup demo demo-fresh test test-screens test-core bench bench-table lint made pictures mutants torture clean chromium
+.PHONY: setup demo demo-fresh test test-screens test-computing test-core bench bench-table lint made pictures mutants torture clean chromium
 
 setup: .stamps/python .stamps/bench .stamps/web
 
@@ -68,15 +68,18 @@ lint: setup
 	  $(FRONT) npx prettier --stdin-filepath src/api/schema.d.ts < ../.stamps/schema.d.ts | diff -q - src/api/schema.d.ts
 	cd frontend && $(NPM) run --silent check && $(NPM) run --silent test
 
-# browser flights first, with the checks beside them, then the rest: all at once, two cores let a flight's clock run away from its pilot
+# browser flights wait most of the time, the rest computes: beside each other both are done sooner
 test: setup chromium
-	$(MAKE) --no-print-directory --jobs=2 --output-sync=target lint test-screens
+	$(MAKE) --no-print-directory --jobs=2 --output-sync=target test-screens test-computing
+
+test-computing:
+	$(MAKE) --no-print-directory lint
 	$(MAKE) --no-print-directory test-core
 
 LONGEST := tests/e2e/test_tourer_flight.py tests/e2e/test_run_up_faults.py tests/e2e/test_whole_flight.py
 
 test-screens: setup chromium
-	$(PY) -m pytest -q -n 3 --dist worksteal $(LONGEST) $(filter-out $(LONGEST),$(wildcard tests/e2e/test_*.py))
+	$(PY) -m pytest -q -n 4 --dist worksteal $(LONGEST) $(filter-out $(LONGEST),$(wildcard tests/e2e/test_*.py))
 
 test-core: setup
 	$(PY) -m pytest -q -n 2 --dist worksteal tests --ignore tests/e2e
