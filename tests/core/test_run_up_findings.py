@@ -308,12 +308,15 @@ def test_twins_are_compared_at_equal_levers():
 def test_a_burn_off_runs_by_itself_and_counts():
     state = fold(A, events(*told(BAD)))
     slow = trace_of(A, [{"at": 0, "set": {"throttle": 0.34}}, {"at": 80, "end": True}])
-    assert describe_burn_off(A, state, evidence_of(slow, A, {}), 80.0).seconds == 0
+    asked = describe_burn_off(A, state, evidence_of(slow, A, {}), 80.0)
+    assert (asked.seconds, asked.under_way) == (0, False)
     burn = trace_of(A, [{"at": 0, "set": {"throttle": 0.45, "mixture": 0.6}}, {"at": 60, "end": True}])
     (event,) = follow_burn_off("f", A, state, evidence_of(burn, A, {}))
     after = fold(A, [*events(*told(BAD)), event])
     assert after.burn_off(1).done == 1
+    assert describe_burn_off(A, state, evidence_of(burn, A, {}), 60.0).under_way
     shown = describe_burn_off(A, after, evidence_of(burn, A, {}), 60.0)
+    assert shown.under_way
     assert shown.done
     assert "check the magnetos again" in shown.say
     assert follow_burn_off("f", A, after, evidence_of(burn, A, {})) == []

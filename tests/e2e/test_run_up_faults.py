@@ -63,6 +63,11 @@ def test_a_fouled_plug_is_burnt_off_and_comes_within(page: Page, server):
     pilot.slide("Throttle", 0.44)
     pilot.wait_for(lambda f: f["burn_off"] and f["burn_off"]["seconds"] > 5)
     expect(page.get_by_label("Burn-off")).to_contain_text("Hold it")
+    above, below = (
+        page.get_by_label("Burn-off").bounding_box(),
+        page.get_by_label("Magnetos", exact=True).bounding_box(),
+    )
+    assert above["y"] < below["y"], "what the hands do now comes first"
     pilot.wait_for(lambda f: f["burn_off"] and f["burn_off"]["done"])
     expect(page.get_by_label("Burn-off")).to_contain_text("check the magnetos again")
     pilot.flight_seconds(20)

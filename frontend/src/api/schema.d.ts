@@ -1486,7 +1486,8 @@ export interface components {
     BriefingRead: Record<string, never>
     /**
      * BurnOff
-     * @description A burn-off as the screen shows it, of one engine: what to do, which attempt, its clock [s], the speed wanted [RPM].
+     * @description A burn-off as the screen shows it, of one engine: what to do, which attempt, its clock [s], the speed wanted [RPM], and whether
+     *     it has begun.
      */
     BurnOff: {
       /** Engine */
@@ -1513,6 +1514,8 @@ export interface components {
       by_tap: boolean
       /** Running */
       running: boolean
+      /** Under Way */
+      under_way: boolean
     }
     /**
      * BurnOffStarted

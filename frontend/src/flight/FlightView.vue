@@ -97,6 +97,8 @@ watch(
   (now) => (display.aircraft = now),
   { immediate: true },
 )
+/** A burn-off that is asked for stands below what asks for it; under way it is what the hands do now. */
+const burn = computed(() => (shows.value?.burn_off && !large.value ? frame.value?.burn_off : null))
 /** The simulated engine's levers can be moved. */
 const hasLevers = computed(() => !!frame.value?.feed && !frame.value.feed.no_levers)
 watch(item, (now, before) => now?.id !== before?.id && (isTyping.value = false))
@@ -163,6 +165,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
           @where="card = card === 'where' ? undefined : 'where'"
         />
       </template>
+      <BurnOff v-if="burn?.under_way" :burn="burn" />
       <StartClocks v-if="shows?.starting" :frame="frame" :fastest="speeds.at(-1) ?? 1" />
       <WarmUpLines :frame="frame" />
       <AirLines
@@ -193,7 +196,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
         :working="frame.working.magneto ?? null"
         :slots="frame.working.slots ?? []"
         :finding="item?.finding ?? null"
-        :bare="!!frame.burn_off && shows?.burn_off"
+        :bare="!!burn"
       />
       <FindingCard
         v-else-if="item?.finding && !large"
@@ -201,7 +204,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
         live
         @named="(first) => flight.event('sides_named', { first, engine: item!.finding!.engine })"
       />
-      <BurnOff v-if="frame.burn_off && shows?.burn_off && !large" :burn="frame.burn_off" />
+      <BurnOff v-if="burn && !burn.under_way" :burn="burn" />
       <RunUpSummary
         v-if="!item && frame.run_up && !large"
         :card="frame.run_up"

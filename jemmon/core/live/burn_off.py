@@ -25,7 +25,8 @@ _LEANER = 0.93  # of the mixture lever's travel: leaned
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BurnOff:
-    """A burn-off as the screen shows it, of one engine: what to do, which attempt, its clock [s], the speed wanted [RPM]."""
+    """A burn-off as the screen shows it, of one engine: what to do, which attempt, its clock [s], the speed wanted [RPM], and whether
+    it has begun."""
 
     engine: int
     engine_name: str | None
@@ -39,6 +40,7 @@ class BurnOff:
     given_up: bool
     by_tap: bool
     running: bool
+    under_way: bool
 
 
 def suspect(state: FlightState, engine: int) -> KeptFinding | None:
@@ -130,4 +132,5 @@ def _described(
         given_up=is_given_up,
         by_tap=recent is None,
         running=by_tap_s is not None and not is_done,
+        under_way=is_done or seconds > 0,
     )
