@@ -271,3 +271,37 @@ def test_a_broken_header_is_refused_in_words_and_never_breaks_the_reader():
             data[int(draw.integers(0, 48))] = int(draw.integers(0, 256))
         with contextlib.suppress(SoundError):
             samples_of(bytes(data[: int(draw.integers(0, 400))]))
+
+
+def beside(seed: int, ratio: float, weaker_db: float, cylinders: int = 4, blades: int = 2) -> tuple[RunUp, np.ndarray]:
+    """A run-up, and its sound with another engine's, which turns steadily at so many times its speed."""
+    made, draw = sound("four", seed, 15.0), np.random.default_rng(seed + 1)
+    size = len(made.samples)
+    speed = np.full(size, 1_800.0 * ratio) + wander(draw, size)
+    other = engine_sound(draw, speed, cylinders, blades, 1.0, 30.0)
+    return made, made.samples + 10 ** (-weaker_db / 20) * np.std(made.samples) / np.std(other) * other
+
+
+@pytest.mark.parametrize(
+    ("seed", "ratio", "weaker_db", "cylinders", "blades"),
+    [
+        (161, 0.94, 6.0, 4, 2),
+        (162, 0.9, 6.0, 4, 2),
+        (163, 1.06, 6.0, 4, 2),
+        (164, 0.93, 6.0, 6, 3),
+        (165, 1.1, 3.0, 4, 2),
+    ],
+)
+def test_another_engine_nearly_as_fast_is_never_told_for_the_own_one(seed, ratio, weaker_db, cylinders, blades):
+    made, both = beside(seed, ratio, weaker_db, cylinders, blades)
+    heard = hear(both, RATE_HZ, KINDS["four"][0], (Tap(at_s=4.0, rpm=1_810.0),))
+    told = np.isfinite(heard.rpm)
+    assert (np.abs(heard.rpm - made.rpm)[told] > 54).mean() <= 0.02
+    assert told[(made.time_s > 3.9) & (made.time_s < 5)].all(), "where the needle was read, the own one is told"
+
+
+def test_a_louder_engine_that_takes_the_path_from_the_needle_at_once_leaves_no_figure():
+    made, both = beside(166, 1.06, -6.0)
+    heard = hear(both, RATE_HZ, KINDS["four"][0], (Tap(at_s=4.0, rpm=1_810.0),))
+    told = np.isfinite(heard.rpm)
+    assert not (np.abs(heard.rpm - made.rpm)[told] > 54).any()

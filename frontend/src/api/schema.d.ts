@@ -1486,8 +1486,8 @@ export interface components {
     BriefingRead: Record<string, never>
     /**
      * BurnOff
-     * @description A burn-off as the screen shows it, of one engine: what to do, which attempt, its clock [s], the speed wanted [RPM], and whether
-     *     it has begun.
+     * @description A burn-off as the screen shows it, of one engine: what to do, which attempt, its clock [s], the speed wanted [RPM],
+     *     and whether it has begun.
      */
     BurnOff: {
       /** Engine */

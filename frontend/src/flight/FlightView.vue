@@ -97,7 +97,7 @@ watch(
   (now) => (display.aircraft = now),
   { immediate: true },
 )
-/** A burn-off that is asked for stands below what asks for it; under way it is what the hands do now. */
+/** A burn-off that is asked for comes below what asks for it; under way it comes first. */
 const burn = computed(() => (shows.value?.burn_off && !large.value ? frame.value?.burn_off : null))
 /** The simulated engine's levers can be moved. */
 const hasLevers = computed(() => !!frame.value?.feed && !frame.value.feed.no_levers)

@@ -11,9 +11,10 @@ import numpy as np
 
 from ..trace.masks import runs
 from .comb import Engine, orders_of, rpm_grid, scores, teeth
+from .others import NEAR_TAP_S, OtherEngines
 from .path import best_path
 from .refine import refined
-from .spectra import HOP_S, at_4_khz, spectra_of
+from .spectra import HOP_S, UNSLEWED, Spectra, at_4_khz, spectra_of
 from .tap import Tap
 
 ROW_S = 0.25
@@ -60,6 +61,7 @@ def hear(samples: np.ndarray, rate_hz: int, engine: Engine, taps: tuple[Tap, ...
     at = np.arange(len(path))
     fine = refined(sound, spectra.time_s, rpm[path], orders, weights)
     is_told = (fine.strength > LEAST_STRENGTH) & (margin > LEAST_MARGIN) & (score[at, path] > LEAST_SCORE)
+    is_told &= ~_near_another(spectra, engine, rpm, path, taps)[path]
     is_told = _sure(_joined(is_told), score, rpm, path, spectra.time_s, taps)
     return _rows(rows, spectra.time_s, fine.rpm, 2 * fine.error_rpm, is_told)
 
@@ -73,6 +75,23 @@ def fingerprint(levels: np.ndarray, tap_rpm: float, orders: np.ndarray, weights:
     best = int((lines.max(axis=1).mean(axis=0) @ weights).argmax())
     own = np.clip(lines[:, :, best].max(axis=1).mean(axis=0), 0.0, None)
     return np.asarray(0.25 * weights / weights.mean() + own / (own.mean() + 1e-6))
+
+
+def _near_another(
+    spectra: Spectra, engine: Engine, rpm: np.ndarray, path: np.ndarray, taps: tuple[Tap, ...]
+) -> np.ndarray:
+    """Return which speeds are those of another engine that is heard while the needle was read, shape (speeds,): all, where the path
+    left the needle at once, for a louder one."""
+    others = OtherEngines(engine, taps[0].rpm, rpm, spectra.levels.shape[-1])
+    for tap in taps:
+        beside = np.abs(np.log(rpm[path[np.abs(spectra.time_s - tap.at_s) <= TAP_S]] / tap.rpm))
+        if np.mean(beside > NEEDLE_OFF) > 0.5:
+            return np.ones(len(rpm), dtype=bool)
+        own = rpm[path[np.abs(spectra.time_s - tap.at_s).argmin()]]
+        is_near = (np.abs(spectra.time_s - tap.at_s) <= NEAR_TAP_S) & (np.abs(np.log(rpm[path] / own)) < NEEDLE_OFF)
+        for window in np.flatnonzero(is_near):
+            others.add(spectra.levels[window, UNSLEWED], float(rpm[path[window]]))
+    return others.near()
 
 
 def _held_to_taps(score: np.ndarray, time_s: np.ndarray, rpm: np.ndarray, taps: tuple[Tap, ...]) -> np.ndarray:

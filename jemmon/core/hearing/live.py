@@ -23,12 +23,13 @@ from .hear import (
     SHORTEST_S,
     fingerprint,
 )
+from .others import NEAR_TAP_S, OtherEngines
 from .path import lead, move_cost, stepped
 from .refine import refined
-from .spectra import HOP_S, RATE_HZ, WINDOW_S, at_4_khz, spectra_of
+from .spectra import HOP_S, RATE_HZ, UNSLEWED, WINDOW_S, at_4_khz, spectra_of
 from .wav import SoundError
 
-Why = Literal["no_tap", "noise", "other_speed", "gap"]
+Why = Literal["no_tap", "noise", "other_speed", "other_engine", "gap"]
 
 _BEFORE_TAP_S = 1.5  # of sound that shows this engine's own orders; fitted to tests/strange/sound.py, seed 123
 HELD_S = 3.0  # of sound in memory: no more is kept of what is said in a cockpit
@@ -36,6 +37,7 @@ _HEARD_S = 0.9  # what the newest figure is worked out of
 _BEHIND = 5  # windows back in which the path is straightened
 # windows that are waited for before one is told: with them the path is far surer; fitted to tests/strange/sound.py, seeds 1 to 4
 _LATER = 2
+_MOST_SEEN = round(2 * NEAR_TAP_S / HOP_S)  # windows in which another engine is looked for
 _ROWS_OF_FIGURE = 3  # windows whose middle is told: a quarter of a second
 _LEAST_HZ, _MOST_HZ = 8_000, 192_000  # of a microphone's own rate (common practice)
 _LONGEST_CHUNK_S = 1.0
@@ -155,7 +157,12 @@ class _Followed:
         self._cost = move_cost(self._logs)
         self._others = [np.abs(self._logs[:, None] - self._logs - np.log(r)).argmin(axis=0) for r in RATIOS]
         held = np.abs(self._logs - np.log(tap_rpm)) > NEEDLE_OFF
-        score = scores_by(levels[-1:], self._comb)[0]
+        before = scores_by(levels, self._comb)
+        score = before[-1]
+        self._others_heard = OtherEngines(engine, tap_rpm, self._rpm, levels.shape[-1])
+        for window, own in zip(levels[:, UNSLEWED], np.where(held, -1e3, before).argmax(axis=1), strict=True):
+            self._others_heard.add(window, float(self._rpm[own]))
+        self._is_another, self._tap_log = self._others_heard.near(), float(np.log(tap_rpm))
         first = _Step(ways=np.where(held, -1e3, score), came=np.arange(len(score)), score=score, is_whole=True)
         self._steps: deque[_Step] = deque([first], maxlen=_BEHIND + _LATER)
         self._newest: deque[_Window] = deque(maxlen=round(SHORTEST_S / HOP_S))
@@ -185,6 +192,12 @@ class _Followed:
             and lead(self._through(), self._logs, place) > LEAST_MARGIN
             and told.score[place] > LEAST_SCORE
         )
+        if is_sure and abs(self._logs[path[-1]] - self._tap_log) < NEEDLE_OFF and len(self._others_heard) < _MOST_SEEN:
+            self._others_heard.add(levels[0, UNSLEWED], float(self._rpm[path[-1]]))
+            self._is_another = self._others_heard.near()
+        if self._is_another[place]:
+            self._newest.append(_Window(float(self._rpm[place]), 0.0, sure=False))
+            return self._told("other_engine")
         rpm, error_rpm = float(fine.rpm[-1 - _LATER]), float(fine.error_rpm[-1 - _LATER])
         self._newest.append(_Window(rpm, error_rpm, sure=bool(is_sure)))
         self._lead_over_others.append(float(told.score[place] - max(told.score[o[place]] for o in self._others)))

@@ -16,6 +16,7 @@ HOP_S, WINDOW_S = 0.1, 0.5
 MOST_HZ = 640.0
 BIN_HZ = RATE_HZ / 8_192
 SLEWS_PER_S = (-0.24, -0.08, 0.0, 0.08, 0.24)  # of the speed, relative: a throttle pushed slowly, and a magneto's drop
+UNSLEWED = SLEWS_PER_S.index(0.0)
 _EVERY = 6  # bins, for the level of what is broad
 _MOST_EXCESS = 2.2  # in natural logarithm: a tone that is louder says no more
 

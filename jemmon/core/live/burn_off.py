@@ -25,8 +25,8 @@ _LEANER = 0.93  # of the mixture lever's travel: leaned
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BurnOff:
-    """A burn-off as the screen shows it, of one engine: what to do, which attempt, its clock [s], the speed wanted [RPM], and whether
-    it has begun."""
+    """A burn-off as the screen shows it, of one engine: what to do, which attempt, its clock [s], the speed wanted [RPM],
+    and whether it has begun."""
 
     engine: int
     engine_name: str | None

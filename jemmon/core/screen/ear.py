@@ -12,6 +12,7 @@ _SAYS: Mapping[Why, str] = {
     "no_tap": "Cannot hear yet: set the run-up speed, read the needle, tap what it shows.",
     "noise": "Cannot hear: too much noise.",
     "other_speed": "Cannot hear: it could be half of that, or another part. Read the needle and tap again.",
+    "other_engine": "Cannot hear: another engine turns at nearly this speed. Read the needle.",
     "gap": "Cannot hear: a part of the sound is missing.",
 }
 _CLIPS = " The sound is cut off: hold the tablet further away."
