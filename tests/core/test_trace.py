@@ -8,6 +8,7 @@ import pytest
 from jemmon.core.base.errors import TraceError
 from jemmon.core.judgement.judge import FLIGHT_GAP_S, coarse_words, judge
 from jemmon.core.trace import Trace, read_trace_csv, write_trace_csv
+from jemmon.core.trace.lookback import LookBack
 from tests.core.builders import PROFILES
 
 
@@ -124,3 +125,15 @@ def test_rows_far_apart_are_read_and_carry_what_they_can(step_s, is_judged):
     if not is_judged:
         assert not kinds & {"mag_check", "carb_heat_check", "prop_cycle"}
         assert "magnetos" in coarse_words(trace)[0]
+
+
+def test_the_level_some_seconds_before_each_row():
+    t = np.arange(8.0)
+    before = LookBack.over(t, 3.0, 1.0, needs_s=3.0)
+    values = np.array([1.0, 2.0, np.nan, 4.0, 5.0, 60.0, 0.0, 0.0])
+    mean = before.mean(values)
+    assert np.isnan(mean[:3]).all(), "the record is too young"
+    assert mean[3:7].tolist() == [2.0, 3.0, 4.0, 23.0], "both ends are in it, a gap is bridged, the row itself is not"
+    assert before.share(values)[5] == 15.0
+    assert np.isnan(LookBack.over(t, 3.0, 1.0, needs_s=0.0).mean(values)[0]), "nothing lies before the first row"
+    assert np.isnan(before.share(np.zeros(8))).all()

@@ -34,11 +34,11 @@ def find_idle_checks(evidence: Evidence) -> list[Finding]:
     flies = airborne(evidence)
     findings = []
     for row in rises(low):
-        end, came_back = _end_of_idle(t, speed, row, scale)
-        recent = (t >= t[row] - _CLOSES_WITHIN_S) & (t < t[row])
-        if (recent & flies).any():
+        recent = slice(int(np.searchsorted(t, t[row] - _CLOSES_WITHIN_S)), row)
+        if flies[recent].any() or speed[recent].max(initial=0.0) < _FROM_RPM * scale:
             continue
-        if recent.any() and speed[recent].max() >= _FROM_RPM * scale and _closed_on_ground(trace, row, end):
+        end, came_back = _end_of_idle(t, speed, row, scale)
+        if _closed_on_ground(trace, row, end):
             findings.extend(_judge_idle(trace, profile, speed, row, end, came_back))
     return findings
 
@@ -46,8 +46,7 @@ def find_idle_checks(evidence: Evidence) -> list[Finding]:
 def _end_of_idle(t: np.ndarray, rpm: np.ndarray, row: int, scale: float) -> tuple[int, bool]:
     """Return (row at which the throttle was opened again, whether it was): RPM well above the settled idle. The dip
     below idle just after the throttle closes does not count."""
-    settled = np.flatnonzero(t >= t[row] + _SETTLES_S)
-    first = int(settled[0]) if settled.size else len(rpm)
+    first = int(np.searchsorted(t, t[row] + _SETTLES_S))
     lowest = np.minimum.accumulate(rpm[first:])
     least = _LOW_RPM * max(scale, 1.0)
     up = np.flatnonzero(rpm[first:] > np.minimum(lowest + _BACK_UP_RPM, least + _BACK_UP_RPM))

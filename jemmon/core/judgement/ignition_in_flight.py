@@ -4,12 +4,11 @@ A single flame burns later, so more heat leaves through the exhaust; fuel flow s
 that turns the switch knows it.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from ..trace import Trace
 from ..trace.finding import LOOK, Finding
+from ..trace.lookback import LookBack
 from ..trace.masks import filled, runs
 from .airborne import airborne
 from .check import PRACTICE, Check, Evidence, Ripe, Rule
@@ -33,19 +32,24 @@ def find_lost_ignitions(evidence: Evidence) -> list[Finding]:
     probes = working_probes(trace)
     if rpm is None or flow is None or len(probes) < 2 or trace.rate_hz <= 0 or len(trace) < 8:
         return []
-    windows = _Windows.of(trace.time_s)
-    rises = np.array([windows.lately(values) - windows.before(values) for values in probes.values()])
+    before = LookBack.over(trace.time_s, *_BEFORE_S, needs_s=_BEFORE_S[0])
+    lately = LookBack.over(trace.time_s, _LATELY_S, 0.0, needs_s=_BEFORE_S[0])
+
+    def share(values: np.ndarray) -> np.ndarray:
+        return lately.mean(values) / np.where((level := before.mean(values)) > 0, level, np.nan)
+
+    rises = np.array([lately.mean(values) - before.mean(values) for values in probes.values()])
     least, most = rises.min(axis=0), rises.max(axis=0)
     risen = (least > _RISES_F) & airborne(evidence)
-    by_itself = (least > _ALIKE * most) & (windows.before(rpm) > _LEAST_RPM * evidence.profile.speed_scale)
+    by_itself = (least > _ALIKE * most) & (before.mean(rpm) > _LEAST_RPM * evidence.profile.speed_scale)
     pressure = trace.signal("map")
-    air = np.ones(len(trace)) if pressure is None else windows.share(pressure)
-    for share, (low, high) in (
-        (windows.share(flow) / air, _SAME_MIXTURE),
+    air = np.ones(len(trace)) if pressure is None else share(pressure)
+    for left, (low, high) in (
+        (share(flow) / air, _SAME_MIXTURE),
         (air, _SAME_MAP),
-        (windows.share(rpm), _RPM_LEFT),
+        (share(rpm), _RPM_LEFT),
     ):
-        by_itself &= (share > low) & (share < high)
+        by_itself &= (left > low) & (left < high)
     for lever in ("throttle", "mixture", "prop", "carb_heat"):
         by_itself &= _still(trace, lever)
     by_itself &= _on_both(trace)
@@ -53,43 +57,9 @@ def find_lost_ignitions(evidence: Evidence) -> list[Finding]:
     for first, last in runs(risen):
         proven = int(np.searchsorted(t, t[first] + _STAYS_S - 1e-6))  # later the level before is the new one in part
         if proven <= last and by_itself[first : proven + 1].all():
-            fall_rpm = float(windows.before(rpm)[first] - windows.lately(rpm)[last])
+            fall_rpm = float(before.mean(rpm)[first] - lately.mean(rpm)[last])
             findings.append(_finding(trace, least, fall_rpm, first, last))
     return findings
-
-
-@dataclass(frozen=True, slots=True)
-class _Windows:
-    """Where the stretches before and lately of each row begin and end (rows,), and which rows have seen enough."""
-
-    rows: tuple[tuple[np.ndarray, np.ndarray], tuple[np.ndarray, np.ndarray]]
-    is_old: np.ndarray
-
-    @classmethod
-    def of(cls, t: np.ndarray) -> "_Windows":
-        """Return the windows of a record with these times [s]."""
-        far, near, lately = (np.searchsorted(t, t - back_s) for back_s in (*_BEFORE_S, _LATELY_S))
-        here = np.arange(len(t)) + 1
-        return cls(((far, np.maximum(near, far)), (lately, here)), t - t[0] >= _BEFORE_S[0])
-
-    def _mean(self, values: np.ndarray, which: int) -> np.ndarray:
-        total = np.concatenate([[0.0], np.cumsum(filled(values))])
-        first, end = self.rows[which]
-        mean = (total[end] - total[first]) / np.maximum(end - first, 1)
-        return np.where(self.is_old & (end > first), mean, np.nan)
-
-    def before(self, values: np.ndarray) -> np.ndarray:
-        """Return the level of half a minute before each row, NaN where the record is too young."""
-        return self._mean(values, 0)
-
-    def lately(self, values: np.ndarray) -> np.ndarray:
-        """Return the level of the last seconds."""
-        return self._mean(values, 1)
-
-    def share(self, values: np.ndarray) -> np.ndarray:
-        """Return what is left lately of the level before."""
-        before = self.before(values)
-        return np.asarray(self.lately(values) / np.where(before > 0, before, np.nan))
 
 
 def _still(trace: Trace, name: str) -> np.ndarray:

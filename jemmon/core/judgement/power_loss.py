@@ -13,6 +13,7 @@ from ..aircraft import Profile
 from ..base.figures import figure
 from ..trace import Trace
 from ..trace.finding import LOOK, STOP, Finding
+from ..trace.lookback import LookBack
 from ..trace.masks import filled
 from .airborne import airborne
 from .check import PRACTICE, Check, Evidence, Ripe, Rule
@@ -65,10 +66,11 @@ def find_power_losses(evidence: Evidence) -> list[Finding]:
     rpm = trace.signal("rpm")
     if rpm is None or len(trace) < 2 * _LEAST_BEFORE or profile.engine["propeller"] == "rotor":
         return []
-    seen = _seen(trace, rpm)
-    flies = airborne(evidence) & _had_power(trace, rpm, profile)
+    before = LookBack.over(trace.time_s, *_BEFORE_S, needs_s=_BEFORE_S[1])
+    seen = _seen(trace, rpm, before)
+    flies = airborne(evidence) & (before.mean(rpm) > _LEAST_RPM * profile.speed_scale)
     if (flow := trace.signal("ff")) is not None:
-        flies &= ~(_before(trace, flow) < _LEAST_FLOW_GPH_HP * float(profile.engine.get("rated_power_hp") or 0.0))
+        flies &= ~(before.mean(flow) < _LEAST_FLOW_GPH_HP * float(profile.engine.get("rated_power_hp") or 0.0))
     lost = _lost(seen, profile) & flies
     ice = _iced(trace, rpm, profile) & flies
     findings: list[Finding] = []
@@ -89,7 +91,7 @@ def find_power_losses(evidence: Evidence) -> list[Finding]:
     return findings
 
 
-def _seen(trace: Trace, rpm: np.ndarray) -> _Seen:
+def _seen(trace: Trace, rpm: np.ndarray, before: LookBack) -> _Seen:
     pressure, flow, fuel = (trace.signal(name) for name in ("map", "ff", "fp"))
     probes = working_probes(trace)
     egt = np.nanmedian(np.array(list(probes.values())), axis=0) if probes else None
@@ -98,13 +100,13 @@ def _seen(trace: Trace, rpm: np.ndarray) -> _Seen:
     mixture = trace.signal("mixture")  # a hand that cuts the mixture knows it
     has_mixture = mixture is not None and bool(np.isfinite(mixture).any())
     unmixed = _still(trace, mixture, _BEFORE_S[0], _CUT) if has_mixture else np.ones(len(trace), dtype=bool)
-    flow_share = None if flow is None else _share(trace, flow)
-    egt_change = None if egt is None else egt - _before(trace, egt)
+    flow_share = None if flow is None else before.share(flow)
+    egt_change = None if egt is None else egt - before.mean(egt)
     return _Seen(
-        rpm=_share(trace, rpm),
-        map_share=None if pressure is None else _share(trace, pressure),
+        rpm=before.share(rpm),
+        map_share=None if pressure is None else before.share(pressure),
         flow=flow_share,
-        fuel_pressure=None if fuel is None else _share(trace, fuel),
+        fuel_pressure=None if fuel is None else before.share(fuel),
         egt_f=egt_change,
         still=_still(trace, throttle, _BEFORE_S[0]) & unmixed if has_throttle else None,
         long_still=_still(trace, throttle, _SETTLES_S) & unmixed if has_throttle else None,
@@ -113,25 +115,6 @@ def _seen(trace: Trace, rpm: np.ndarray) -> _Seen:
         as_mixed=None if flow is None else _as_mixed(trace, rpm, pressure, flow),
         less_air=None if flow_share is None or egt_change is None else _less_air(trace, flow_share, egt_change),
     )
-
-
-def _mean(values: np.ndarray, first: np.ndarray, end: np.ndarray) -> np.ndarray:
-    """Return the mean (rows,) of rows `first` up to but not including `end`, NaN where there are none."""
-    total = np.concatenate([[0.0], np.cumsum(filled(values))])
-    count = end - first
-    return np.where(count > 0, (total[end] - total[first]) / np.maximum(count, 1), np.nan)
-
-
-def _before(trace: Trace, values: np.ndarray) -> np.ndarray:
-    """Return the level of some seconds before each row, NaN where there is none."""
-    t = trace.time_s
-    first, end = np.searchsorted(t, t - _BEFORE_S[0]), np.searchsorted(t, t - _BEFORE_S[1], side="right")
-    return np.where(t - t[0] >= _BEFORE_S[1], _mean(values, first, end), np.nan)
-
-
-def _share(trace: Trace, values: np.ndarray) -> np.ndarray:
-    before = _before(trace, values)
-    return np.asarray(values / np.where(before > 0, before, np.nan))
 
 
 def _lately(trace: Trace, values: np.ndarray, over_s: float) -> tuple[np.ndarray, np.ndarray]:
@@ -178,10 +161,6 @@ def _less_air(trace: Trace, flow_share: np.ndarray, egt_f: np.ndarray) -> np.nda
     return np.asarray(down & (np.abs(egt_f) < _EGT_COOLS_F))
 
 
-def _had_power(trace: Trace, rpm: np.ndarray, profile: Profile) -> np.ndarray:
-    return np.asarray(_before(trace, rpm) > _LEAST_RPM * profile.speed_scale)
-
-
 def _lost(seen: _Seen, profile: Profile) -> np.ndarray:
     """Return the rows in which power is gone and neither throttle nor mixture explains it."""
     nothing = np.zeros(len(seen.rpm), dtype=bool)
@@ -221,9 +200,11 @@ def _iced(trace: Trace, rpm: np.ndarray, profile: Profile) -> np.ndarray:
     iced = (t - t[back] >= 0.5 * _ICE_BACK_S) & _still(trace, throttle, _ICE_BACK_S)
     if altitude is not None:
         iced &= filled(altitude) - filled(altitude)[back] < _ICE_CLIMBS_FT
-    iced &= _mean(pressure, late, rows) < _ICE_MAP_LEFT * _mean(pressure, back, np.maximum(early, back + 1))
+    is_known = np.ones(len(t), dtype=bool)
+    lately, earlier = LookBack(late, rows, is_known), LookBack(back, np.maximum(early, back + 1), is_known)
+    iced &= lately.mean(pressure) < _ICE_MAP_LEFT * earlier.mean(pressure)
     if profile.engine["propeller"] == "fixed_pitch":
-        iced &= _mean(rpm, late, rows) < _ICE_RPM_LEFT * _mean(rpm, back, np.maximum(early, back + 1))
+        iced &= lately.mean(rpm) < _ICE_RPM_LEFT * earlier.mean(rpm)
     return np.asarray(iced)
 
 
@@ -253,7 +234,7 @@ def _finding(trace: Trace, seen: _Seen, row: int, last: int, cause: str, is_ques
     for name, share in (("ff", seen.flow), ("map", seen.map_share), ("rpm", seen.rpm)):
         values = trace.signal(name)
         if values is not None and share is not None and np.isfinite(share[last]) and share[last] < _RPM_LEFT:
-            before = float(_before(trace, values)[last])
+            before = float(values[last] / share[last])
             words = {"ff": "fuel flow", "map": "manifold pressure", "rpm": "RPM"}[name]
             unit = {"ff": "gph", "map": "inhg", "rpm": "rpm"}[name]
             shown.append(f"{words} {figure(before, unit)} to {figure(float(values[last]), unit)}")

@@ -22,6 +22,8 @@ def filled(values: np.ndarray) -> np.ndarray:
     [1.0, 2.0, 3.0]
     """
     known = np.isfinite(values)
+    if known.all():
+        return np.array(values, dtype=float)
     if not known.any():
         return np.zeros(len(values))
     return np.asarray(np.interp(np.arange(len(values)), np.flatnonzero(known), values[known]))
