@@ -2,6 +2,7 @@
 
 import pytest
 
+from jemmon.core.base.figures import plain
 from jemmon.core.bench import BenchScript, run_script
 from jemmon.core.flight.fold import fold
 from jemmon.core.judgement.judge import evidence_of, judge
@@ -138,7 +139,11 @@ def test_a_limit_passed_for_seconds_is_an_exceedance_of_that_cylinder_and_a_mome
     assert {f["measured"]["cylinder"] for f in over} <= {1, 2, 3, 4}
     assert all(f["measured"]["worst"] > 310 and f["measured"]["seconds_s"] > 3 for f in over)
     assert all(f["verdict"] == "stop" for f in over)
+    assert all(f["because"].startswith("CHT of cylinder ") for f in over)
     assert found(A, climb, "exceedance") == []
+    slow = changed("a-trainer", lambda b: b["limits"]["rpm_max"].update(value=2_000))
+    (fast,) = found(slow, climb, "exceedance")
+    assert plain(fast["because"]).count("RPM") == 2, "each figure says its unit, and nothing says it twice"
 
 
 def test_low_oil_pressure_of_a_running_engine_is_one_and_of_a_starting_one_is_not():
