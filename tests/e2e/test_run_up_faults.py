@@ -58,7 +58,6 @@ def test_a_fouled_plug_is_burnt_off_and_comes_within(page: Page, server):
     expect(page.get_by_label("Magnetos", exact=True)).to_contain_text("cylinder 2")
     expect(page.get_by_label("Burn-off")).to_contain_text("Burn-off 1 of 2")
     assert_fits_every_screen(page)
-    picture(page, "flight-burn-off")
     pilot.slide("Mixture", 0.75)
     pilot.slide("Throttle", 0.44)
     pilot.wait_for(lambda f: f["burn_off"] and f["burn_off"]["seconds"] > 5)
@@ -68,6 +67,7 @@ def test_a_fouled_plug_is_burnt_off_and_comes_within(page: Page, server):
         page.get_by_label("Magnetos", exact=True).bounding_box(),
     )
     assert above["y"] < below["y"], "what the hands do now comes first"
+    picture(page, "flight-burn-off")
     pilot.wait_for(lambda f: f["burn_off"] and f["burn_off"]["done"])
     expect(page.get_by_label("Burn-off")).to_contain_text("check the magnetos again")
     pilot.flight_seconds(20)

@@ -45,6 +45,7 @@ const flight = useFlight()
   font-size: var(--mid);
 }
 progress {
+  accent-color: var(--key);
   flex: 1 1 120px;
   height: 14px;
 }

@@ -10,6 +10,7 @@ import { useWakeLock } from './useWakeLock'
 import AirLines from './AirLines.vue'
 import ActionPanel from './ActionPanel.vue'
 import BurnOff from './BurnOff.vue'
+import CheckWorking from './CheckWorking.vue'
 import BriefingLines from './BriefingLines.vue'
 import DayWorking from './DayWorking.vue'
 import DrillPanel from '@/practice/DrillPanel.vue'
@@ -17,7 +18,6 @@ import EngineNoise from '@/practice/EngineNoise.vue'
 import GamepadLine from '@/practice/GamepadLine.vue'
 import EngineLevers from '@/practice/EngineLevers.vue'
 import WantedLever from '@/practice/WantedLever.vue'
-import FindingCard from '@/parts/FindingCard.vue'
 import FuelPanel from './FuelPanel.vue'
 import EarPanel from './EarPanel.vue'
 import EgtTable from './EgtTable.vue'
@@ -26,7 +26,6 @@ import FlowPanel from './FlowPanel.vue'
 import HandsFull from './HandsFull.vue'
 import InstrumentColumn from './InstrumentColumn.vue'
 import ItemTools from './ItemTools.vue'
-import LeanWorking from './LeanWorking.vue'
 import ListPanel from './ListPanel.vue'
 import ManualEntry from './ManualEntry.vue'
 import MemoryList from './MemoryList.vue'
@@ -36,7 +35,6 @@ import PowerLoss from './PowerLoss.vue'
 import PutBackStrip from './PutBackStrip.vue'
 import ServerLines from './ServerLines.vue'
 import RunUpSummary from './RunUpSummary.vue'
-import RunUpWorking from './RunUpWorking.vue'
 import SpokenNews from './SpokenNews.vue'
 import StartAdviceLines from './StartAdviceLines.vue'
 import StartClocks from './StartClocks.vue'
@@ -44,7 +42,6 @@ import TypedNeedles from './TypedNeedles.vue'
 import TopBar from './TopBar.vue'
 import WarmUpLines from './WarmUpLines.vue'
 import WeatherWorking from './WeatherWorking.vue'
-import { prefixOf } from '@/practice/owning'
 import { useDisplay } from '@/parts/display'
 import { useFlight } from './flight'
 
@@ -63,8 +60,7 @@ const pad = useTemplateRef<InstanceType<typeof ManualEntry>>('pad')
 const frame = computed(() => flight.frame)
 const item = computed(() => frame.value?.item ?? null)
 const { list, does, word, forward } = useMainStep()
-const { shows, large, hottestF } = usePanels()
-const airLines = computed(() => frame.value?.working.lines ?? [])
+const { shows, large } = usePanels()
 /** Figures are typed where a trace would stand, or where there is none. */
 const hasPad = computed(() => !!item.value?.manual && (isTyping.value || (!!shows.value?.pad && !shows.value.working)))
 const padAsks = computed(() => {
@@ -169,8 +165,8 @@ useFlightKeys({ go, card, isTyping, pad, levers })
       <StartClocks v-if="shows?.starting" :frame="frame" :fastest="speeds.at(-1) ?? 1" />
       <WarmUpLines :frame="frame" />
       <AirLines
-        v-if="!large && (airLines.length || frame.working.take_off)"
-        :lines="airLines"
+        v-if="!large && (frame.working.lines?.length || frame.working.take_off)"
+        :lines="frame.working.lines ?? []"
         :take-off="frame.working.take_off ?? null"
       />
       <PowerLine
@@ -181,29 +177,7 @@ useFlightKeys({ go, card, isTyping, pad, levers })
       />
       <p v-if="frame.rough && !large" class="look"><b>The engine runs rough</b></p>
       <ManualEntry v-if="padAsks && !isByHand" :key="item!.id" ref="pad" v-bind="padAsks" @closed="isTyping = false" />
-      <LeanWorking
-        v-if="shows?.working === 'lean'"
-        class="work"
-        :working="frame.working.lean ?? null"
-        :finding="item?.finding ?? null"
-        :cht-f="hottestF"
-      >
-        <WantedLever v-if="hasLevers" :wanted="`${prefixOf(item?.engine ?? 1)}mixture`" :levers="frame.levers" />
-      </LeanWorking>
-      <RunUpWorking
-        v-else-if="shows?.working"
-        class="work"
-        :working="frame.working.magneto ?? null"
-        :slots="frame.working.slots ?? []"
-        :finding="item?.finding ?? null"
-        :bare="!!burn"
-      />
-      <FindingCard
-        v-else-if="item?.finding && !large"
-        :finding="item.finding"
-        live
-        @named="(first) => flight.event('sides_named', { first, engine: item!.finding!.engine })"
-      />
+      <CheckWorking :frame="frame" :has-levers="hasLevers" :bare="!!burn" />
       <BurnOff v-if="burn && !burn.under_way" :burn="burn" />
       <RunUpSummary
         v-if="!item && frame.run_up && !large"
