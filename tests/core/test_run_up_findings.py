@@ -28,6 +28,7 @@ from tests.core.builders import PROFILES, changed, events
 from tests.core.test_governed_and_limits import found, trace_of
 from tests.corpora.flights import whole_flight
 from tests.corpora.whole_run_ups import make_run_up, run_up_throttle, score_whole_run_ups
+from tests.corpora.whole_run_ups import make_run_up as make_whole_run_up
 
 A, B, D, E, F, H = (PROFILES[k] for k in ("a-trainer", "b-tourer", "d-twin", "e-rotor", "f-radial", "h-geared"))
 
@@ -468,3 +469,12 @@ def test_a_fall_that_is_cut_off_is_seen_to_take_less(whole_s, fell_s):
     assert seen <= min(whole_s, fell_s) * 1.001
     assert seen_in_s(whole_s, np.inf) == pytest.approx(whole_s)
     assert seen_in_s(10_000.0, fell_s) == pytest.approx(0.6 * fell_s, rel=0.02)
+
+
+@pytest.mark.parametrize("seed", [1_501_236, 1_501_074, 1_500_788, 1_501_358])
+def test_ice_that_melts_is_told_by_needles_alone_though_the_speed_never_comes_back_to_where_it_was(seed):
+    run_up = make_whole_run_up(seed)
+    assert run_up.truth.due["carb_heat_check"] == "ice"
+    assert not run_up.levers
+    heats = [f for f in judge(run_up.trace, run_up.profile) if f.kind == "carb_heat_check"]
+    assert [(f.verdict, f.measured["ice"]) for f in heats] == [("look", True)]

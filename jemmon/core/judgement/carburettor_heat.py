@@ -24,6 +24,7 @@ _ICE_BULLETIN = "published: FAA SAIB CE-09-35"
 _RECOVERY_WHILE_HOT_RPM = 18.0
 # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
 _LATER_FROM_S, _LATER_TO_S, _ENDS_HIGHER_RPM = 6.0, 20.0, 32.0
+_CLOSES_RPM, _CLOSES_S = 200.0, 1.0  # common practice: more than any check costs, and how long a hand takes
 _LEVER_TRAVEL_S, _COLD_COMES_S = 0.1, 0.3
 _CREEPS_AT_MOST_RPM = 25.0  # fitted to tests/corpora/run_ups.py, seeds 13 and 14: a throttle that creeps
 
@@ -117,6 +118,10 @@ def _later_level(trace: Trace, rpm: np.ndarray, span: Span, after_s: float) -> f
     """Return the level [RPM] some time after a fall, before anything else begins; minus infinity where nothing is known."""
     t = trace.time_s
     rows = (t > t[span.last] + _LATER_FROM_S) & (t < min(t[span.last] + _LATER_TO_S, after_s - 0.5)) & np.isfinite(rpm)
+    since = np.nan_to_num(rpm[span.last :], nan=-np.inf)
+    gone = np.flatnonzero(np.maximum.accumulate(since) - since > _CLOSES_RPM)
+    if gone.size:  # the throttle is closed: what is lower from there on is no level of this check
+        rows[span.last + max(int(gone[0]) - round(_CLOSES_S * trace.rate_hz), 0) :] = False
     return float(np.median(rpm[rows])) if rows.sum() >= 3 else -np.inf
 
 

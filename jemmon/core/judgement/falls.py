@@ -56,6 +56,11 @@ _THROTTLE_PER_FALL, _THROTTLE_SPREAD = -2.2, 1.0
 _MAP_PER_FALL, _CHOKED_AT = 0.85, 0.528  # the second: critical pressure ratio of air, arithmetic
 _OIL_DIPS_PSI, _OIL_SPREAD_PSI = 4.5, 2.5
 _DEEPEST_CHECK_RPM = 700.0  # of a direct-drive engine (common practice): no check costs more
+# ice that melts in hot air (FAA SAIB CE-09-35): RPM climbs back while hot, longer than any magneto takes [s], and ends above where
+# it began [RPM], seen some time after [s]; what that says was fitted to tests/corpora/whole_run_ups.py, seeds
+# 1,500,000 to 1,501,499
+_MELTS_FOR_S, _ENDS_HIGHER_RPM, _ENDS_S, _MELTS = 3.0, 30.0, (4.0, 10.0), 1.5
+_HOT_FOR_S, _HOT_COSTS_RPM = 30.0, 200.0  # common practice: what is longer or deeper is not hot air on the ground
 _LEAST_LOG = -9.0  # no single channel rules a cause out alone
 _SMOOTH_S = 1.0  # our own choice: what jitters within a second is no lowest place
 _SHOWS_PACE = 5.0  # times the noise
@@ -98,6 +103,7 @@ def weigh(trace: Trace, profile: Profile, rpm: np.ndarray, span: Span, noise_rpm
     manifold = _manifold_says(trace, rpm, span, base, low)
     _add(says, manifold)
     _add(says, _oil_says(trace, span, base, low))
+    _add(says, _melting_says(trace, profile, rpm, span, base, low))
     closed = bool(manifold) and manifold[NOTHING] > max(manifold[label] for label in LABELS if label != NOTHING) + 1.0
     return Fall(span, base, depth, says, closed or depth > _DEEPEST_CHECK_RPM * scale)
 
@@ -211,6 +217,24 @@ def _manifold_says(trace: Trace, rpm: np.ndarray, span: Span, base: float, low: 
         )
     )
     return found
+
+
+def _melting_says(
+    trace: Trace, profile: Profile, rpm: np.ndarray, span: Span, base: float, low: float
+) -> Mapping[str, float]:
+    """Return what a slow climb back to above the level before says: hot air that melted ice."""
+    t, smooth = trace.time_s, uniform_filter1d(rpm, max(round(_SMOOTH_S * trace.rate_hz), 1))
+    deep = np.flatnonzero(smooth[span.first : span.last + 1] < base - 0.75 * (base - low))
+    back = np.flatnonzero(smooth[span.last :] >= base)
+    ends = (t > t[span.last] + _ENDS_S[0]) & (t < t[span.last] + _ENDS_S[1])
+    is_long = t[span.last] - t[span.first] > _HOT_FOR_S or base - low > _HOT_COSTS_RPM * profile.speed_scale
+    if is_long or not (deep.size and back.size and ends.any()):
+        return {}
+    climbed_s = float(t[span.last + back[0]] - t[span.first + deep[-1]])
+    higher = float(np.median(rpm[ends])) - base
+    if climbed_s < _MELTS_FOR_S * max(profile.lag_scale, 1.0) or higher < _ENDS_HIGHER_RPM * profile.speed_scale:
+        return {}
+    return {HEAT: 0.0, NOTHING: -_MELTS, MAGNETO: -2 * _MELTS, CYCLE: -2 * _MELTS}
 
 
 def open_share(trace: Trace, span: Span, map_inhg: float) -> float:

@@ -127,8 +127,11 @@ def _on_grid(time_s: np.ndarray, rpm: np.ndarray, grid: np.ndarray, step_s: floa
 
 
 def _closed(level: np.ndarray, size: int) -> np.ndarray:
-    """Return the level with every valley filled that is narrower than `size` rows."""
-    return np.asarray(minimum_filter1d(maximum_filter1d(level, size, mode="nearest"), size, mode="nearest"))
+    """Return the level with every valley filled that is narrower than `size` rows. Before its first row it is taken to have been as
+    it was there: a level that rises later, as ice melts, makes no valley of what lay before."""
+    before = np.concatenate([np.full(size, level[0]), level])
+    closed = minimum_filter1d(maximum_filter1d(before, size, mode="nearest"), size, mode="nearest")
+    return np.asarray(closed[size:])
 
 
 def _valleys(depth: np.ndarray, least: float) -> list[tuple[int, int]]:
