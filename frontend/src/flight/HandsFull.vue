@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import { watch } from 'vue'
 import type { StartNow } from '@/api/schema'
 import CrankingBar from './CrankingBar.vue'
-import { useTones } from './useTones'
+import { useStartTones } from './useStartTones'
 import { useDisplay } from '@/parts/display'
 
 /** Both hands are busy: one thing at a time, very large, that needs no touch and no sound. Nothing here can be pressed. */
@@ -10,15 +9,8 @@ const props = defineProps<{
   /** What is shown now, and of which engine. */
   start: StartNow
 }>()
-const tones = useTones()
 const display = useDisplay()
-watch(
-  [() => props.start.large?.mode, () => props.start.large?.tone], // once for each, not at every frame
-  ([mode, tone]) => {
-    if (mode === 'stop' || mode === 'let_go') tones.alarm()
-    else if (tone) tones.done()
-  },
-)
+useStartTones(() => props.start.large)
 </script>
 
 <template>
