@@ -99,6 +99,11 @@ def test_two_rows_at_two_a_second_else_three(rows_s, needed):
     assert found.end_s == 60.0 + (needed - 1) * rows_s
 
 
+def test_a_flow_that_is_gone_altogether_is_told_with_what_it_was():
+    (found,) = judge(cruise(0.0), TOURER, ("power_loss",))
+    assert "fuel flow {12.00|gph} to {0.00|gph}" in found.because
+
+
 def test_a_mixture_that_is_cut_by_hand_is_no_loss_and_neither_is_the_ground():
     trace = cruise(0.1)
     gone = trace.time_s >= 60

@@ -45,8 +45,10 @@ class _Seen:
     """Each signal against what it was some seconds before (rows,): shares of speed, manifold pressure, fuel flow, fuel pressure,
     the change of the middle exhaust [°F]; whether the throttle stayed, and manifold pressure with it, over some seconds and over
     long enough for the slowest probe to have settled; whether the mixture stayed; whether fuel flow fell and the
-    exhausts did not answer, as they would to a hand. None where the trace has none of it."""
+    exhausts did not answer, as they would to a hand. None where the trace has none of it. `before`: the seconds that it is
+    held against."""
 
+    before: LookBack
     rpm: np.ndarray
     map_share: np.ndarray | None
     flow: np.ndarray | None
@@ -103,6 +105,7 @@ def _seen(trace: Trace, rpm: np.ndarray, before: LookBack) -> _Seen:
     flow_share = None if flow is None else before.share(flow)
     egt_change = None if egt is None else egt - before.mean(egt)
     return _Seen(
+        before=before,
         rpm=before.share(rpm),
         map_share=None if pressure is None else before.share(pressure),
         flow=flow_share,
@@ -234,7 +237,7 @@ def _finding(trace: Trace, seen: _Seen, row: int, last: int, cause: str, is_ques
     for name, share in (("ff", seen.flow), ("map", seen.map_share), ("rpm", seen.rpm)):
         values = trace.signal(name)
         if values is not None and share is not None and np.isfinite(share[last]) and share[last] < _RPM_LEFT:
-            before = float(values[last] / share[last])
+            before = float(seen.before.mean(values)[last])
             words = {"ff": "fuel flow", "map": "manifold pressure", "rpm": "RPM"}[name]
             unit = {"ff": "gph", "map": "inhg", "rpm": "rpm"}[name]
             shown.append(f"{words} {figure(before, unit)} to {figure(float(values[last]), unit)}")
