@@ -79,10 +79,10 @@ test-computing:
 LONGEST := tests/e2e/test_tourer_flight.py tests/e2e/test_run_up_faults.py tests/e2e/test_whole_flight.py
 
 test-screens: setup chromium
-	$(PY) -m pytest -q -n 4 --dist worksteal $(LONGEST) $(filter-out $(LONGEST),$(wildcard tests/e2e/test_*.py))
+	$(PY) -m pytest -q -n 3 --dist worksteal $(LONGEST) $(filter-out $(LONGEST),$(wildcard tests/e2e/test_*.py))
 
 test-core: setup
-	$(PY) -m pytest -q -n 3 --dist worksteal tests --ignore tests/e2e
+	$(PY) -m pytest -q -n 2 --dist worksteal tests --ignore tests/e2e
 
 # all pictures of docs/screenshots: the flight screen's by the browser flights, the other pages' of the demo's data
 pictures: setup chromium
