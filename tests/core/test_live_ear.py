@@ -158,7 +158,9 @@ def test_another_engine_nearly_as_fast_is_said_and_never_told_for_the_own_one(se
     speed = np.full(len(made.samples), 1_800.0 * ratio) + wander(draw, len(made.samples))
     other = engine_sound(draw, speed, 4, 2, 1.0, 30.0)
     both = made.samples + 0.5 * np.std(made.samples) / np.std(other) * other
-    told, true = followed(listen(LiveEar(FOUR), both, 1_810.0), made)
+    heard = listen(LiveEar(FOUR), both, 1_810.0)
+    assert any(now.why == "other_engine" for now in heard), "and the screen says why"
+    told, true = followed(heard, made)
     known = np.isfinite(told)
     assert known.mean() > 0.15
     assert (np.abs(told - true)[known] > 54).mean() <= 0.02

@@ -28,7 +28,6 @@ from tests.core.builders import PROFILES, changed, events
 from tests.core.test_governed_and_limits import found, trace_of
 from tests.corpora.flights import whole_flight
 from tests.corpora.whole_run_ups import make_run_up, run_up_throttle, score_whole_run_ups
-from tests.corpora.whole_run_ups import make_run_up as make_whole_run_up
 
 A, B, D, E, F, H = (PROFILES[k] for k in ("a-trainer", "b-tourer", "d-twin", "e-rotor", "f-radial", "h-geared"))
 
@@ -473,8 +472,16 @@ def test_a_fall_that_is_cut_off_is_seen_to_take_less(whole_s, fell_s):
 
 @pytest.mark.parametrize("seed", [1_501_236, 1_501_074, 1_500_788, 1_501_358])
 def test_ice_that_melts_is_told_by_needles_alone_though_the_speed_never_comes_back_to_where_it_was(seed):
-    run_up = make_whole_run_up(seed)
+    run_up = make_run_up(seed)
     assert run_up.truth.due["carb_heat_check"] == "ice"
     assert not run_up.levers
     heats = [f for f in judge(run_up.trace, run_up.profile) if f.kind == "carb_heat_check"]
     assert [(f.verdict, f.measured["ice"]) for f in heats] == [("look", True)]
+
+
+def test_a_dropout_as_hot_air_ends_hides_no_ice():
+    run_up = make_run_up(1_501_236)
+    t, (_, ends_s) = run_up.trace.time_s, run_up.truth.spans["heat"]
+    rpm = np.where((t > ends_s) & (t < ends_s + 3.0), np.nan, run_up.trace.columns["rpm"])
+    holed = Trace(t, {**run_up.trace.columns, "rpm": rpm})
+    assert [f.measured["ice"] for f in judge(holed, run_up.profile) if f.kind == "carb_heat_check"] == [True]

@@ -58,7 +58,12 @@ const said = (one: DrillLine) =>
         </p>
         <label v-if="page.others.length">
           Aircraft
-          <el-select v-model="chosen" aria-label="Aircraft" size="large">
+          <el-select
+            :model-value="on?.id ?? 'each'"
+            aria-label="Aircraft"
+            size="large"
+            @update:model-value="(id: string) => (chosen = id)"
+          >
             <el-option value="each" label="Each drill's own" />
             <el-option v-for="one in page.others" :key="one.id" :value="one.id" :label="one.registration" />
           </el-select>

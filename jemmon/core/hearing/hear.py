@@ -24,7 +24,7 @@ NEEDLE_OFF = 0.03  # a needle is read to so much, in the logarithm of RPM
 LEAST_STRENGTH, LEAST_MARGIN, LEAST_SCORE = 4.0, 0.9, 1.8
 RATIOS = (1 / 2, 2 / 3, 3 / 4, 4 / 3, 3 / 2, 2.0)  # what another speed sounds like most
 GAP_S, SHORTEST_S = 1.0, 0.5
-MOST = 0.6  # of the two or three windows around a row; a single unsure one says little where the path goes on
+_MOST_TOLD = 0.6  # of the two or three windows around a row (our own choice): one unsure window says little where the path goes on
 TAP_S = 1.0
 RUN_UP_RPM = 1_800.0  # of a direct-drive engine (common practice): one that is read higher turns higher throughout
 
@@ -138,7 +138,7 @@ def _rows(rows: np.ndarray, time_s: np.ndarray, rpm: np.ndarray, off: np.ndarray
     out, plus_minus = np.full(len(rows), np.nan), np.full(len(rows), np.nan)
     for number, at in enumerate(rows):
         near = np.abs(time_s - at) <= ROW_S / 2 + 1e-9
-        if near.any() and told[near].mean() > MOST:
+        if near.any() and told[near].mean() > _MOST_TOLD:
             out[number] = float(np.median(rpm[near & told]))
             plus_minus[number] = max(1.0, float(np.median(off[near & told])))
     why = None if np.isfinite(out).any() else "Too much noise: no figure is sure."

@@ -118,8 +118,8 @@ def _later_level(trace: Trace, rpm: np.ndarray, span: Span, after_s: float) -> f
     """Return the level [RPM] some time after a fall, before anything else begins; minus infinity where nothing is known."""
     t = trace.time_s
     rows = (t > t[span.last] + _LATER_FROM_S) & (t < min(t[span.last] + _LATER_TO_S, after_s - 0.5)) & np.isfinite(rpm)
-    since = np.nan_to_num(rpm[span.last :], nan=-np.inf)
-    gone = np.flatnonzero(np.maximum.accumulate(since) - since > _CLOSES_RPM)
+    since = rpm[span.last :]
+    gone = np.flatnonzero(np.fmax.accumulate(since) - since > _CLOSES_RPM)  # a row that is missing closes nothing
     if gone.size:  # the throttle is closed: what is lower from there on is no level of this check
         rows[span.last + max(int(gone[0]) - round(_CLOSES_S * trace.rate_hz), 0) :] = False
     return float(np.median(rpm[rows])) if rows.sum() >= 3 else -np.inf

@@ -126,7 +126,7 @@ def _finding(
     seconds = float(trace.time_s[end] - trace.time_s[start])
     which = f" of cylinder {cylinder}" if cylinder else ""
     side = "at most" if watch.is_high else "at least"
-    what = "" if row.title == "RPM" else f"{row.title}{which} "  # its figures carry the word themselves
+    what = "" if row.name == "rpm" else f"{row.title}{which} "  # its figures carry the word themselves
     because = f"{what}{figure(worst, row.unit)} for {seconds:.0f} s; {side} {figure(limit.value, row.unit)}."
     then = _GRAVE_NEXT if watch.is_grave else "Watch it; have it looked at."
     return Finding.of(
