@@ -273,7 +273,7 @@ def test_told_to_end_the_server_keeps_what_is_open_and_ends_cleanly(tmp_path):
     assert server.wait(20) == 0
     screen.close()
     db = sqlite3.connect(tmp_path / "x.db")
-    assert db.execute("SELECT at_s FROM bench_states").fetchone()[0] >= at_s - 0.01
+    assert db.execute("SELECT at_s FROM bench_states").fetchone()[0] >= at_s - 0.05  # a frame says its time to a tenth
     db.close()
 
 
