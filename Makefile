@@ -36,9 +36,10 @@ setup: .stamps/python .stamps/bench .stamps/web
 	@touch $@
 
 chromium:
-	@command -v chromium >/dev/null || { \
-	  if [ "$$(id -u)" = 0 ]; then apt-get update -q && apt-get install -y -q chromium; \
-	  else echo "Chromium is missing. Type: sudo apt-get install chromium"; exit 1; fi; }
+	@command -v chromium-headless-shell >/dev/null || { \
+	  if [ "$$(id -u)" = 0 ]; then apt-get update -q && apt-get install -y -q chromium-headless-shell; fi; } || true
+	@command -v chromium-headless-shell >/dev/null || command -v chromium >/dev/null || { \
+	  echo "Chromium is missing. Type: sudo apt-get install chromium-headless-shell"; exit 1; }
 
 demo: setup
 	$(PY) -m jemmon.cli demo --port $(PORT)
@@ -79,7 +80,7 @@ test-computing:
 LONGEST := tests/e2e/test_tourer_flight.py tests/e2e/test_run_up_faults.py tests/e2e/test_whole_flight.py
 
 test-screens: setup chromium
-	$(PY) -m pytest -q -n 3 --dist worksteal $(LONGEST) $(filter-out $(LONGEST),$(wildcard tests/e2e/test_*.py))
+	$(PY) -m pytest -q -n 4 --dist worksteal $(LONGEST) $(filter-out $(LONGEST),$(wildcard tests/e2e/test_*.py))
 
 test-core: setup
 	$(PY) -m pytest -q -n 2 --dist worksteal tests --ignore tests/e2e

@@ -1,6 +1,7 @@
 """What the tests share: the shipped profile, a database, the application's client, and a real server for the browser."""
 
 import atexit
+import fcntl
 import http.client
 import json
 import multiprocessing
@@ -12,6 +13,7 @@ import sys
 import time
 import urllib.request
 import uuid
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -35,6 +37,15 @@ CHROMIUM_FLAGS = [
     "--disable-sync",
     "--no-first-run",
 ]
+
+
+def chromium() -> str:
+    """Return the program of Chromium: the one that has no window, where it is installed, since it takes a third less work."""
+    found = shutil.which("chromium-headless-shell") or shutil.which("chromium")
+    assert found, "Chromium is missing; type: sudo apt-get install chromium-headless-shell"
+    return found
+
+
 expect.set_options(timeout=1000 * float(os.environ.get("JEMMON_PATIENCE_S", "60")))  # a busy machine is slow, not wrong
 settings.register_profile("busy", deadline=None, derandomize=True)
 settings.load_profile("busy")
@@ -60,22 +71,39 @@ def unheard_url():
         yield f"http://127.0.0.1:{held.getsockname()[1]}"
 
 
+def _made_once(tmp_path_factory: pytest.TempPathFactory, name: str, make: Callable[[Path], None]) -> Path:
+    """Return a file that the first of the processes that test beside each other makes for all of them."""
+    folder = tmp_path_factory.getbasetemp()
+    folder = folder.parent if "PYTEST_XDIST_WORKER" in os.environ else folder
+    with (folder / f"{name}.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not (folder / name).exists():
+            make(folder / f"half-{name}")
+            (folder / f"half-{name}").rename(folder / name)
+    return folder / name
+
+
+def _first_start(path: Path) -> None:
+    create_app(Settings(database=path)).extensions["hangar"].close()
+
+
 @pytest.fixture(scope="session")
 def template(tmp_path_factory) -> Path:
     """A database as the application leaves it at its first start; tests begin with a copy."""
-    path = tmp_path_factory.mktemp("template") / "jemmon.db"
-    create_app(Settings(database=path)).extensions["hangar"].close()
-    return path
+    return _made_once(tmp_path_factory, "template.db", _first_start)
 
 
 @pytest.fixture(scope="session")
 def demo_template(tmp_path_factory, template) -> Path:
     """A database with the records of the demo; tests begin with a copy."""
-    path = Path(shutil.copy(template, tmp_path_factory.mktemp("template") / "demo.db"))
-    opened = Database(path)
-    build_demo(opened, shipped_profiles(), only=5)
-    opened.close()
-    return path
+
+    def with_records(path: Path) -> None:
+        shutil.copy(template, path)
+        opened = Database(path)
+        build_demo(opened, shipped_profiles(), only=5)
+        opened.close()
+
+    return _made_once(tmp_path_factory, "demo.db", with_records)
 
 
 @pytest.fixture
@@ -210,9 +238,7 @@ def server(shared_server):
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args():
-    chromium = shutil.which("chromium")
-    assert chromium, "Chromium is missing; type: sudo apt-get install chromium"
-    return {"executable_path": chromium, "args": CHROMIUM_FLAGS}
+    return {"executable_path": chromium(), "args": CHROMIUM_FLAGS}
 
 
 @pytest.fixture(scope="session")

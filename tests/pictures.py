@@ -2,7 +2,6 @@
 demo's data. `make pictures` takes all."""
 
 import argparse
-import shutil
 import tempfile
 from pathlib import Path
 
@@ -11,7 +10,7 @@ from playwright.sync_api import Page, expect, sync_playwright
 from jemmon.demo.flying_group import build_demo
 from jemmon.library.shipped import shipped_profiles
 from jemmon.store.database import Database
-from tests.conftest import CHROMIUM_FLAGS, Server, free_port
+from tests.conftest import CHROMIUM_FLAGS, Server, chromium, free_port
 from tests.e2e.cockpit import Cockpit
 
 _PAGES = {
@@ -102,7 +101,7 @@ def main() -> None:
         database.close()
         server = Server(path, free_port())
         server.start()
-        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=CHROMIUM_FLAGS)
+        browser = playwright.chromium.launch(executable_path=chromium(), args=CHROMIUM_FLAGS)
         try:
             page = browser.new_page(viewport={"width": width, "height": height})
             page.goto(server.base_url)

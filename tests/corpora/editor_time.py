@@ -2,7 +2,6 @@
 
 import copy
 import json
-import shutil
 import tempfile
 import urllib.request
 from pathlib import Path
@@ -12,7 +11,7 @@ import numpy as np
 from playwright.sync_api import sync_playwright
 
 from jemmon.library.shipped import shipped_profiles
-from tests.conftest import CHROMIUM_FLAGS, Server, free_port
+from tests.conftest import CHROMIUM_FLAGS, Server, chromium, free_port
 
 _LETTERS, _LISTS, _ITEMS = 40, 20, 50
 _WATCH = """() => {
@@ -45,7 +44,7 @@ def key_to_paint_ms(items: int) -> float:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = Server(Path(folder) / "x.db", free_port())
         server.start()
-        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=CHROMIUM_FLAGS)
+        browser = playwright.chromium.launch(executable_path=chromium(), args=CHROMIUM_FLAGS)
         try:
             _send(f"{server.base_url}/api/aircraft/a-trainer/draft", json.dumps(profile_of(items)).encode())
             page = browser.new_page(viewport={"width": 1280, "height": 800})

@@ -1,13 +1,12 @@
 """How long a sample takes from the feed's hand-over to paint, in a real browser on the flight screen."""
 
-import shutil
 import tempfile
 from pathlib import Path
 
 import numpy as np
 from playwright.sync_api import sync_playwright
 
-from tests.conftest import CHROMIUM_FLAGS, Server, free_port
+from tests.conftest import CHROMIUM_FLAGS, Server, chromium, free_port
 from tests.e2e.cockpit import Cockpit
 
 _SECONDS = 20
@@ -27,7 +26,7 @@ def sample_to_screen_ms() -> np.ndarray:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = Server(Path(folder) / "x.db", free_port())
         server.start()
-        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=CHROMIUM_FLAGS)
+        browser = playwright.chromium.launch(executable_path=chromium(), args=CHROMIUM_FLAGS)
         try:
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             Cockpit(page, server.base_url).begin()

@@ -67,6 +67,11 @@ def draw(body: object, seed: int) -> Drill:
     """
     check_form(body, DRILL_SCHEMA)
     assert isinstance(body, dict)
+    return _draw_checked(body, seed)
+
+
+def _draw_checked(body: Mapping[str, Any], seed: int) -> Drill:
+    """Return the drill of a file whose form is known to be right."""
     _check_conditions(body)
     _check_cause(body)
     drawn: dict[str, Any] = with_words(body, words_of(body, seed))
@@ -151,7 +156,7 @@ _NOTHING = "Nothing is wrong"
 def draw_surprise(body: object, known: Mapping[str, Mapping[str, Any]], seed: int) -> Drill:
     """Return what a seed draws of a surprise: one of the drills that its `surprise_of` names, told under the surprise's own title
     with the causes of all of them to choose from; in one of four nothing happens, and to see that is the drill. `known` are
-    the drills by id.
+    the drills by id, of the right form (a form takes longer to check than a drill to draw, and a surprise draws up to a dozen).
 
         Raises:
             DrillError: it names a drill that there is not, or drills of different aircraft or phases.
@@ -160,7 +165,7 @@ def draw_surprise(body: object, known: Mapping[str, Mapping[str, Any]], seed: in
     assert isinstance(body, dict)
     if missing := [name for name in body["surprise_of"] if name not in known]:
         raise DrillError(f"{body['id']}: there is no drill {missing[0]!r}.", str(missing[0]))
-    drills = [draw(dict(known[name]), seed) for name in body["surprise_of"]]
+    drills = [_draw_checked(known[name], seed) for name in body["surprise_of"]]
     if len({(one.aircraft, one.phase) for one in drills}) > 1:
         raise DrillError(f"{body['id']}: its drills are not of one aircraft in one phase.")
     chance = random.Random(f"which of {body['id']} {seed}")
