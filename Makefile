@@ -7,7 +7,7 @@ PORT ?= 8400
 SEED ?= 1
 BENCH_SOURCES := $(wildcard jemmon/core/bench/*.py)
 
-.PHONY: setup demo demo-fresh test test-screens test-computing test-core bench bench-table lint made pictures mutants torture clean chromium
+.PHONY: setup demo demo-fresh test test-screens test-core bench bench-table lint made pictures mutants torture clean chromium
 
 setup: .stamps/python .stamps/bench .stamps/web
 
@@ -69,13 +69,9 @@ lint: setup
 	  $(FRONT) npx prettier --stdin-filepath src/api/schema.d.ts < ../.stamps/schema.d.ts | diff -q - src/api/schema.d.ts
 	cd frontend && $(NPM) run --silent check && $(NPM) run --silent test
 
-# browser flights wait most of the time, the rest computes: beside each other both are done sooner
+# browser flights wait most of the time, the rest computes: beside each other all are done sooner
 test: setup chromium
-	$(MAKE) --no-print-directory --jobs=2 --output-sync=target test-screens test-computing
-
-test-computing:
-	$(MAKE) --no-print-directory lint
-	$(MAKE) --no-print-directory test-core
+	$(MAKE) --no-print-directory --jobs=3 --output-sync=target test-screens test-core lint
 
 LONGEST := tests/e2e/test_tourer_flight.py tests/e2e/test_run_up_faults.py tests/e2e/test_whole_flight.py
 

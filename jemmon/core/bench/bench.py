@@ -361,6 +361,7 @@ class Sensors:
         self._per_rpm = 100.0 / full if bench.channels[0] == "rpm_pct" and full > 0 else 1.0
         self._memory = [Memory(np.random.default_rng([seed, _LIES])) for seed in seeds]
         self._shown = bench.true_readings()
+        self._followed_s, self._follow = 0.0, np.zeros_like(self._lag_s)  # what a sensor makes up in so many seconds
         # a light and a shunt of a small battery do not tremble, and draw nothing: what others draw stays as it was
         self._trembles = [place for place, name in enumerate(bench.channels) if name not in _STILL]
         self._noise = np.zeros((len(bench), 0, len(bench.channels)))
@@ -369,9 +370,10 @@ class Sensors:
     def read(self, dt: float) -> np.ndarray:
         """Return the readings (shape (engines, channels)) `dt` seconds after the last call."""
         true = self._bench.true_readings()
-        with np.errstate(divide="ignore"):
-            follow = np.where(self._lag_s > 0, 1 - np.exp(-dt / np.maximum(self._lag_s, 1e-9)), 1.0)
-        self._shown += follow * (true - self._shown)
+        if dt != self._followed_s:
+            self._follow = np.where(self._lag_s > 0, 1 - np.exp(-dt / np.maximum(self._lag_s, 1e-9)), 1.0)
+            self._followed_s = dt
+        self._shown += self._follow * (true - self._shown)
         if self._next >= self._noise.shape[1]:
             self._noise = np.zeros((len(self._generators), self._BLOCK, len(self._sigma)))
             shape = (self._BLOCK, len(self._trembles))

@@ -101,9 +101,9 @@ def _blocks(sound: np.ndarray, turns: np.ndarray, orders: np.ndarray) -> np.ndar
     part, phase = sound[: count * _BLOCK].astype(np.float32), turns[: count * _BLOCK]
     found = np.empty((len(orders), count), dtype=np.complex64)
     for number, order in enumerate(orders):
-        angle = (2 * np.pi * np.mod(order * phase, 1.0)).astype(
-            np.float32
-        )  # real and imaginary apart: several times faster
+        turned = order * phase
+        turned -= np.floor(turned)  # the same as a remainder, and several times faster; so are real and imaginary apart
+        angle = (2 * np.pi * turned).astype(np.float32)
         found[number].real = (part * np.cos(angle)).reshape(count, _BLOCK).sum(axis=1)
         found[number].imag = -(part * np.sin(angle)).reshape(count, _BLOCK).sum(axis=1)
     return found
