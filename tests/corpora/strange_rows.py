@@ -5,6 +5,7 @@ from concurrent.futures import ProcessPoolExecutor
 from functools import partial
 from typing import TypeVar
 
+from tests.corpora.plain import PlainScore, score_plain
 from tests.corpora.strange import (
     FlightScore,
     LeanScore,
@@ -43,6 +44,7 @@ def strange_rows(seed: int) -> list[Row]:
     first = seed * 1_000
     rows = [
         *_run_up_rows(_together(score_run_ups, first, RUN_UPS)),
+        *_plain_rows(score_plain(range(first, first + RUN_UPS))),
         *_leaning_rows(_together(score_leanings, first, LEANINGS)),
         *_flight_rows(_together(score_flights, first, FLIGHTS)),
         *_loss_rows(_together(score_losses, first, LOSSES)),
@@ -50,6 +52,18 @@ def strange_rows(seed: int) -> list[Row]:
         *(row for stress in STRESSES for row in _stress_rows(first, stress)),
     ]
     return [(f"seed {seed}: {what}", value, bar, is_met) for what, value, bar, is_met in rows]
+
+
+def _plain_rows(score: PlainScore) -> list[Row]:
+    """Return the rows of run-ups without any physics, which are reported: what is found of them is no bar of an issue."""
+    name = f"{score.run_ups} plain run-ups"
+    return [
+        (f"{name}: without a word", score.silent, "", True),
+        (f"{name}: checks told whole and by their name (of {score.done})", score.found / score.done, "", True),
+        (f"{name}: told by another's name", score.wrong, "", True),
+        (f"{name}: drops within 12 RPM and half the rounding", score.within(12), "", True),
+        (f"{name}: plus-or-minus covers the truth", score.covered(), "", True),
+    ]
 
 
 def _run_up_rows(score: RunUpScore) -> list[Row]:

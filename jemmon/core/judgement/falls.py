@@ -7,10 +7,11 @@ decided in `recognition`, where the others beside it count too.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from math import inf, log, pi
+from math import hypot, inf, log, pi
 
 import numpy as np
 from scipy.ndimage import uniform_filter1d
+from scipy.special import log_ndtr
 
 from ..aircraft import Profile
 from ..base.atmosphere import standard_pressure_pa
@@ -53,6 +54,9 @@ _RISES_F, _RISES_SPREAD, _STILL, _STILL_ALONE, _COLLAPSES = 55.0, 0.65, 0.02, 0.
 # manifold pressure, by what it rose beyond the lower speed's own effect, as a share
 _MAP_BEYOND = {MAGNETO: (0.0, 0.004, 0.12), HEAT: (0.005, 0.03, 0.0), CYCLE: (0.004, 0.008, 0.12)}
 _THROTTLE_PER_FALL, _THROTTLE_SPREAD = -2.2, 1.0
+# not every box and engine shows that rise: as a share of the cases, with the middle and spread of the rise as a share of the fall
+_MAP_OTHERWISE, _OTHERWISE_PER_FALL, _OTHERWISE_SPREAD = 0.05, 0.4, 0.4
+_MAP_RISE_SPREAD = 0.005  # of a gauge's tenth at run-up; a throttle that is closed never lets manifold pressure rise
 _MAP_PER_FALL, _CHOKED_AT = 0.85, 0.528  # the second: critical pressure ratio of air, arithmetic
 _OIL_DIPS_PSI, _OIL_SPREAD_PSI = 4.5, 2.5
 _DEEPEST_CHECK_RPM = 700.0  # of a direct-drive engine (common practice): no check costs more
@@ -60,6 +64,9 @@ _DEEPEST_CHECK_RPM = 700.0  # of a direct-drive engine (common practice): no che
 # it began [RPM], seen some time after [s]; what that says was fitted to tests/corpora/whole_run_ups.py, seeds
 # 1,500,000 to 1,501,499
 _MELTS_FOR_S, _ENDS_HIGHER_RPM, _ENDS_S, _MELTS = 3.0, 30.0, (4.0, 10.0), 1.5
+# a deep fall [RPM] that comes back to the same speed, looked at so long after it [s], was no hand on the throttle: how near [share
+# of the fall], and what that says (our own choice, tried on data of a third making)
+_DEEP_RPM, _SAME_AFTER_S, _SAME_SHARE, _SAME = 100.0, (1.5, 4.0), 0.06, 1.0
 _HOT_FOR_S, _HOT_COSTS_RPM = 30.0, 200.0  # common practice: what is longer or deeper is not hot air on the ground
 _LEAST_LOG = -9.0  # no single channel rules a cause out alone
 _SMOOTH_S = 1.0  # our own choice: what jitters within a second is no lowest place
@@ -69,13 +76,14 @@ _SHOWS_PACE = 5.0  # times the noise
 @dataclass(frozen=True, slots=True)
 class Fall:
     """A fall of RPM with what speaks for each cause: log-likelihoods by label. The level before and depth [RPM]; whether manifold
-    pressure shows that a throttle did it."""
+    pressure shows that a throttle did it; whether it is too short for anything but a propeller's cycle."""
 
     span: Span
     base_rpm: float
     depth_rpm: float
     says: Mapping[str, float]
     is_throttle: bool = False
+    is_short: bool = False
 
 
 def weigh(trace: Trace, profile: Profile, rpm: np.ndarray, span: Span, noise_rpm: float) -> Fall:
@@ -104,6 +112,8 @@ def weigh(trace: Trace, profile: Profile, rpm: np.ndarray, span: Span, noise_rpm
     _add(says, manifold)
     _add(says, _oil_says(trace, span, base, low))
     _add(says, _melting_says(trace, profile, rpm, span, base, low))
+    if depth > _DEEP_RPM * scale:
+        _add(says, _return_says(t, rpm, span, base, depth))
     closed = bool(manifold) and manifold[NOTHING] > max(manifold[label] for label in LABELS if label != NOTHING) + 1.0
     return Fall(span, base, depth, says, closed or depth > _DEEPEST_CHECK_RPM * scale)
 
@@ -206,16 +216,17 @@ def _manifold_says(trace: Trace, rpm: np.ndarray, span: Span, base: float, low: 
     rise = float(np.nanmean(pressure[away])) / level - 1
     fall = max(base / low - 1, 1e-3)  # what a given air flow is spread over
     beyond = rise - _MAP_PER_FALL * (1 - open_share(trace, span, level)) * fall
+    spread_otherwise = float(np.hypot(_MAP_RISE_SPREAD, _OTHERWISE_SPREAD * fall))
+    otherwise = log(_MAP_OTHERWISE) + _normal(rise, _OTHERWISE_PER_FALL * fall, spread_otherwise)
     found = {
-        label: _normal(beyond, middle, float(np.hypot(spread, per_fall * fall)))
+        label: float(
+            np.logaddexp(log(1 - _MAP_OTHERWISE) + _normal(beyond, middle, hypot(spread, per_fall * fall)), otherwise)
+        )
         for label, (middle, spread, per_fall) in _MAP_BEYOND.items()
     }
-    found[NOTHING] = float(
-        np.logaddexp(
-            log(0.85) + _normal(beyond, _THROTTLE_PER_FALL * fall, float(np.hypot(0.01, _THROTTLE_SPREAD * fall))),
-            log(0.15) + _normal(beyond, 0.0, 0.02),
-        )
-    )
+    closed = _normal(beyond, _THROTTLE_PER_FALL * fall, hypot(0.01, _THROTTLE_SPREAD * fall))
+    closed += float(log_ndtr(-rise / _MAP_RISE_SPREAD))
+    found[NOTHING] = float(np.logaddexp(log(0.85) + closed, log(0.15) + _normal(beyond, 0.0, 0.02)))
     return found
 
 
@@ -235,6 +246,14 @@ def _melting_says(
     if climbed_s < _MELTS_FOR_S * max(profile.lag_scale, 1.0) or higher < _ENDS_HIGHER_RPM * profile.speed_scale:
         return {}
     return {HEAT: 0.0, NOTHING: -_MELTS, MAGNETO: -2 * _MELTS, CYCLE: -2 * _MELTS}
+
+
+def _return_says(t: np.ndarray, rpm: np.ndarray, span: Span, base: float, depth: float) -> Mapping[str, float]:
+    """Return what it says that RPM came back to the level before: a switch, a valve or a governor leaves it as it was."""
+    after = (t > t[span.last] + _SAME_AFTER_S[0]) & (t < t[span.last] + _SAME_AFTER_S[1])
+    if not after.any() or abs(float(np.median(rpm[after])) - base) > _SAME_SHARE * depth:
+        return {}
+    return {label: -_SAME if label == NOTHING else 0.0 for label in LABELS}
 
 
 def open_share(trace: Trace, span: Span, map_inhg: float) -> float:

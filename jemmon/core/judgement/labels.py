@@ -18,10 +18,14 @@ from .falls import CYCLE, HEAT, LABELS, MAGNETO, NOTHING, Fall
 _ONE_RUN_UP_S = 60.0  # common practice, docs/formats.md: a check ends when the engine has been left on both for so long
 # share of the weight that a label needs. Fitted to tests/strange, seeds 0 to 199 and 3200 to 3599: no label that was told was wrong
 # there; a magneto wrongly told is a red bar for nothing, so it needs more
-_SURE = {MAGNETO: 0.85, HEAT: 0.8, CYCLE: 0.8, NOTHING: 0.8}
+_SURE = {MAGNETO: 0.85, HEAT: 0.75, CYCLE: 0.75, NOTHING: 0.75}
 _HOPELESS = (
     9.0  # so much less likely than its best label, by the logarithm, that no neighbour makes up for it: arithmetic
 )
+# our own choice: rows so far apart [s], and what no slip of a direct-drive engine costs
+_SELDOM_S, _NO_SLIP_RPM = 2.2, 150.0
+_SURE_OF_FEW_ROWS = 0.9  # share needed where rows come so seldom; fitted to tests/strange, seeds 9,300,000 on
+_SHORT = (CYCLE, NOTHING)  # what a fall may be that is too short for a magneto or hot air: common practice
 _MOST_TOGETHER = 7  # falls weighed at once, four labels to that power: arithmetic
 # logarithms of how usual it is (common practice): so many magneto sides, heats, cycles in one run-up
 _SIDES = {0: -3.0, 1: -4.5, 2: 0.0, 3: -2.5, 4: -1.5}
@@ -29,7 +33,7 @@ _HEATS = {0: -1.0, 1: 0.0, 2: -2.0}
 _CYCLES = {0: -1.0, 1: -0.5, 2: -0.7, 3: -0.5}
 _UNUSUAL, _EACH_NOTHING = -4.0, -1.2
 # a heat among the sides, and among the cycles, which are made one after the other
-_CYCLE_LATE, _HEAT_BETWEEN, _HEAT_FIRST, _HEAT_AMONG_CYCLES = -2.5, -3.0, -0.8, -3.0
+_CYCLE_LATE, _HEAT_BETWEEN, _HEAT_FIRST, _HEAT_AMONG_CYCLES = -2.0, -3.0, -0.8, -3.0
 _SIDES_ALIKE = 0.45  # spread of the logarithm of the two drops' ratio
 # the same of two cycles, and what their likeness speaks for them; fitted to tests/corpora/whole_run_ups.py, seeds 7,700,000 on
 _CYCLES_ALIKE, _CYCLE_AGAIN = 0.2, 1.0
@@ -47,22 +51,29 @@ class Labelled:
     unexplained: tuple[Fall, ...] = ()
 
 
-def label_falls(trace: Trace, falls: Sequence[Fall], possible: set[str], others_known: bool) -> Labelled:
+def label_falls(trace: Trace, falls: Sequence[Fall], possible: set[str], others_known: bool, scale: float) -> Labelled:
     """Return what each fall is. `possible` are the checks that may be among them; `others_known` where levers have told the
-    other check, so that a pair is not missed here."""
+    other check, so that a pair is not missed here; `scale` is `Profile.speed_scale`."""
     told: dict[str, list[Span]] = {MAGNETO: [], HEAT: [], CYCLE: []}
     unexplained: list[Fall] = []
     for group in _groups(trace, falls):
         for fall, (label, share) in zip(group, _agreed(group, possible), strict=True):
-            if share < _SURE[label]:
-                unexplained.append(fall)
-            elif label != NOTHING:
+            is_sure = share >= (_SURE[label] if trace.rate_hz >= 1 / _SELDOM_S else _SURE_OF_FEW_ROWS)
+            if is_sure and label != NOTHING and not _may_be_a_slip(trace, fall, scale):
                 told[label].append(fall.span)
-            elif fall.depth_rpm > _WORTH_TELLING_RPM and not fall.is_throttle:
+            elif fall.is_short:
+                continue  # too short for a check, and no cycle: a hand that touched the throttle
+            elif not (is_sure and label == NOTHING) or fall.depth_rpm > _WORTH_TELLING_RPM and not fall.is_throttle:
                 unexplained.append(fall)
     has_told = others_known or any(told.values())
     kept = [fall for fall in unexplained if not has_told or fall.depth_rpm > _WORTH_TELLING_RPM]
     return Labelled(tuple(told[MAGNETO]), tuple(told[HEAT]), tuple(told[CYCLE]), tuple(kept))
+
+
+def _may_be_a_slip(trace: Trace, fall: Fall, scale: float) -> bool:
+    """Say whether rows come so seldom that the only one that shows a fall may have met a slip of the switch."""
+    is_one_row = fall.span.first == fall.span.last and trace.rate_hz < 1 / _SELDOM_S
+    return is_one_row and fall.depth_rpm < _NO_SLIP_RPM * scale
 
 
 def _groups(trace: Trace, falls: Sequence[Fall]) -> list[list[Fall]]:
@@ -74,10 +85,7 @@ def _groups(trace: Trace, falls: Sequence[Fall]) -> list[list[Fall]]:
 def _agreed(group: Sequence[Fall], possible: set[str]) -> list[tuple[str, float]]:
     """Return (label, share of the weight that agrees on it) of each fall."""
     usable = [label for label in LABELS if label == NOTHING or label in possible]
-    likely = [
-        [label for label in usable if fall.says[label] > max(fall.says[own] for own in usable) - _HOPELESS]
-        for fall in group
-    ]
+    likely = [_likely(fall, [label for label in usable if not fall.is_short or label in _SHORT]) for fall in group]
     ways = list(product(*likely))
     logs = np.array(
         [sum(f.says[label] for f, label in zip(group, way, strict=True)) + _usual(group, way) for way in ways]
@@ -92,6 +100,12 @@ def _agreed(group: Sequence[Fall], possible: set[str]) -> list[tuple[str, float]
     return agreed
 
 
+def _likely(fall: Fall, usable: Sequence[str]) -> list[str]:
+    """Return the labels that a fall may have."""
+    best = max(fall.says[label] for label in usable)
+    return [label for label in usable if fall.says[label] > best - _HOPELESS]
+
+
 def _usual(group: Sequence[Fall], way: Sequence[str]) -> float:
     """Return the logarithm of how usual such a run-up is."""
     places = {label: [n for n, own in enumerate(way) if own == label] for label in LABELS}
@@ -99,7 +113,8 @@ def _usual(group: Sequence[Fall], way: Sequence[str]) -> float:
     value = _SIDES.get(len(sides), _UNUSUAL) + _HEATS.get(len(heats), _UNUSUAL) + _CYCLES.get(len(cycles), _UNUSUAL)
     value += _EACH_NOTHING * len(places[NOTHING])
     if sides:
-        value += _CYCLE_LATE * sum(place > sides[0] for place in cycles)
+        late = [place > sides[-1] for place in cycles]
+        value += _CYCLE_LATE * (any(late) + sum(sides[0] < place < sides[-1] for place in cycles))
         value += _HEAT_BETWEEN * sum(sides[0] < place < sides[-1] for place in heats)
         value += _HEAT_FIRST * sum(place < sides[0] for place in heats)
     if cycles:

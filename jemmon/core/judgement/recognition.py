@@ -6,7 +6,7 @@ plays no part.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.ndimage import uniform_filter1d
@@ -30,6 +30,11 @@ _CHECKED_FROM_RPM, _CHECKED_TO_RPM = 1150.0, 2900.0
 _RUNS_FROM_RPM, _HEAT_FROM_RPM, _CYCLED_FROM_RPM = 700.0, 1000.0, 1200.0
 _SEEN_BEFORE_S = 1.0  # common practice: a fall has something before it
 _COARSE, _LONGEST_CYCLE_S = 0.8, 20.0  # common practice: where a lever is coarse, how long a cycle lasts
+# common practice: towards coarse and back at once; no slip of a switch costs as much
+_QUICK_CYCLE_RPM, _QUICK_CYCLE_S = 150.0, 0.8
+# a slip of 1 s on an engine that follows slowly is below half of its fall for so much of its lag longer (exponential);
+# the lag of a light propeller, which `Profile.lag_scale` counts from
+_SLIP_LASTS_ON, _LIGHT_LAG_S = 0.5, 0.27
 
 
 @dataclass(frozen=True, slots=True)
@@ -159,23 +164,24 @@ def _from_needles(evidence: Evidence, rpm: np.ndarray, known: Known) -> Labelled
     dips, rises = find_dips(trace.time_s, filled), risen_together(trace)
     spans = sorted([*dips, *_hidden(filled, rises, dips)], key=lambda span: span.first)
     noise = rpm_noise(filled, dips)
-    falls = [
-        weigh(
-            trace, profile, filled, Span(fall_begins(trace, filled, span.first), span.last) if is_rotor else span, noise
-        )
-        for span in spans
-        if not _overlaps(span, taken)
-        and _could_be_check(trace, filled, span, profile.speed_scale, slow, rises)
-        and not (is_rotor and _falls_only_briefly(trace, filled, span))
-    ]
+    falls = []
+    for span in spans:
+        if _overlaps(span, taken) or not _at_check_speed(trace, filled, span, profile.speed_scale):
+            continue
+        lasts = _lasts_as_check(trace, filled, span, slow, rises)
+        if is_rotor and _falls_only_briefly(trace, filled, span):
+            continue
+        if not lasts and not (known.cycles is None and _lasts_as_cycle(trace, filled, span, profile.speed_scale)):
+            continue
+        whole = Span(fall_begins(trace, filled, span.first), span.last) if is_rotor else span
+        falls.append(replace(weigh(trace, profile, filled, whole, noise), is_short=not lasts))
     possible = {
         MAGNETO: known.magnetos is None,
         HEAT: known.hot is None and profile.has_limit("carb_heat_drop_max_rpm"),
     }
     possible[CYCLE] = known.cycles is None
-    return label_falls(
-        trace, falls, {label for label, may in possible.items() if may}, bool(known.magnetos or known.hot)
-    )
+    may = {label for label, is_possible in possible.items() if is_possible}
+    return label_falls(trace, falls, may, bool(known.magnetos or known.hot), profile.speed_scale)
 
 
 def _hidden(rpm: np.ndarray, rises: Sequence[Span], dips: Sequence[Span]) -> list[Span]:
@@ -190,20 +196,29 @@ def _hidden(rpm: np.ndarray, rises: Sequence[Span], dips: Sequence[Span]) -> lis
     ]
 
 
-def _could_be_check(
-    trace: Trace, rpm: np.ndarray, span: Span, scale: float, lag_scale: float, rises: Sequence[Span]
-) -> bool:
-    """Long enough, by RPM or by the exhausts, at a speed and a depth that checks are made at."""
+def _at_check_speed(trace: Trace, rpm: np.ndarray, span: Span, scale: float) -> bool:
+    """Say whether a fall was seen to begin, at a speed and a depth that checks are made at."""
     if trace.time_s[span.first] - trace.time_s[0] < _SEEN_BEFORE_S:
         return False  # it began before the trace: nobody saw it fall
     base, low = levels(trace.time_s, rpm, span)
-    if not _CHECKED_FROM_RPM * scale <= base <= _CHECKED_TO_RPM * scale or base - low > _DEEPEST_DIP_RPM * scale:
-        return False
+    return _CHECKED_FROM_RPM * scale <= base <= _CHECKED_TO_RPM * scale and base - low <= _DEEPEST_DIP_RPM * scale
+
+
+def _lasts_as_check(trace: Trace, rpm: np.ndarray, span: Span, lag_scale: float, rises: Sequence[Span]) -> bool:
+    """Say whether a fall is long enough for a magneto or hot air and no slip, by RPM or by the exhausts."""
     hot_s = [
         float(trace.time_s[r.last] - trace.time_s[r.first]) for r in rises if _overlaps(r, [(span.first, span.last)])
     ]
+    base, _ = levels(trace.time_s, rpm, span)
     lasted_s = max(_crossing_seconds(trace.time_s, rpm, span, base), *hot_s, 0.0)
-    return lasted_s > shortest_check_s(1 / trace.rate_hz) * (0.75 + 0.25 * lag_scale)
+    return lasted_s > shortest_check_s(1 / trace.rate_hz) + _SLIP_LASTS_ON * _LIGHT_LAG_S * (lag_scale - 1)
+
+
+def _lasts_as_cycle(trace: Trace, rpm: np.ndarray, span: Span, scale: float) -> bool:
+    """Say whether a fall that is too short for a magneto is long and deep enough for a propeller's cycle."""
+    base, low = levels(trace.time_s, rpm, span)
+    lasted_s = _crossing_seconds(trace.time_s, rpm, span, base)
+    return base - low > _QUICK_CYCLE_RPM * scale and lasted_s > _QUICK_CYCLE_S
 
 
 def _falls_only_briefly(trace: Trace, rpm: np.ndarray, span: Span) -> bool:

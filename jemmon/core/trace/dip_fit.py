@@ -184,6 +184,8 @@ def fit_dip(
     step_s = float(np.median(np.diff(time_s[max(span.first - 20, 0) : span.last + 21])))
     use = _rows_to_fit(time_s, rpm, (t0, t1), own_s, step_s, shown)
     has_return = bool((use & (time_s > t1 + 0.5 * step_s)).sum() >= 2)
+    if not has_return:
+        use &= time_s <= t1  # a lone row after it is on its way back, and no row of the fall
     inside = use & (time_s >= t0) & (time_s <= t1)
     near_s = 0.0 if early_s is not None or step_s > 1.2 else 1.05 * step_s  # a needle's row before may be on its way
     before = use & (time_s < t0 - near_s)
