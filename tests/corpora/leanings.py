@@ -298,6 +298,9 @@ def _compare_place(leaning: Leaning, said: dict, score: Score, note) -> None:
     if true_side != "between" and said["side"] not in (true_side, "peak"):
         score.sides_wrong += 1
         note(f"side {said['side']}, true {true_side} by {leaning.offset_f:.0f}")
+    elif said["offset_f"] is None:
+        score.sides_unknown += 1
+        note(f"offset unknown, true {leaning.offset_f:.0f}")
     elif said["side"] == true_side:
         score.offsets_f.append(said["offset_f"] - leaning.offset_f)
         if abs(score.offsets_f[-1]) > 8:

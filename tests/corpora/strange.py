@@ -208,7 +208,10 @@ def compare_leaning(story: Story, seed: int, score: LeanScore) -> None:
     for c, peak in told.items():
         if c in passed:
             score.flows.append((peak["ff_gph"] - passed[c], said.get("ff_plus_minus_gph") or 0.0))
-    if said["side"] == true["side"]:
+    if said["offset_f"] is None and said["side"] != "peak":
+        score.unknown += 1
+        score.notes.append(f"{about}: offset unknown")
+    elif said["side"] == true["side"]:
         score.offsets.append((said["offset_f"] - true["offset_f"], said.get("offset_plus_minus_f") or 0.0))  # type: ignore[operator]
         if abs(score.offsets[-1][0]) > 15:
             score.notes.append(f"{about}: offset {said['offset_f']:.0f}, true {true['offset_f']:.0f}")

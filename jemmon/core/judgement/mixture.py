@@ -37,14 +37,19 @@ _LONGEST_S = 420.0
 _MOVE_INHG, _MOVE_S, _BY_MIXTURE = 0.5, 6.0, 3.0
 _RESTED_S, _LEAVES_S, _RESTS, _PLATEAU_S = 45.0, 12.0, 0.03, 14.0
 _MOST_ROWS = (0.05, 0.95)  # a few noisy ones do not move a mixture
-_AT_PEAK = 0.012
+_AT_PEAK, _AT_PEAK_F = 0.012, 2.0  # in fuel flow and in EGT; the second common practice: no needle shows less
 _COVERS = 2.0  # sigmas: 95 %
+# common practice: an EGT within 25 °F of its peak is at peak; what is less sure than that is not said
+_SURE_OF_PEAK_F = 25.0
 # of the fuel flow at a peak, which the flow sensor shows late by what nobody knows; fitted to tests/strange, seeds 0 to 199
 _FLOW_COVERS, _FLOW_LEFT_GPH = 4.0, 0.04
 _POWER_SLACK_PCT = 3.0  # what readings and table leave open (tests/corpora/leanings.py)
 _LEAST_PEAK_F, _MOST_PEAK_F = 800.0, 1800.0  # common practice
 _RESTS_FOR_S, _RESTS_WITHIN, _SAME_PLACE_F = 8.0, 0.08, 4.0  # common practice
 _TOO_NEAR_F = 35.0  # common practice: nearer than that is the hottest CHT at any power
+
+_NOT_PASSED = "No cylinder was seen to pass its peak."
+_TOO_FAST = "The mixture moved faster than the EGTs follow: how far from peak it is, they do not show."
 
 
 def find_leanings(evidence: Evidence) -> list[Finding]:
@@ -265,11 +270,20 @@ def judge_leaning(
     """Return the `lean` finding: peaks passed, first and last, spread, on which side by how much it ends, and at which power.
     `set_at` is what `_set_at` found, None where there was no reading. Offsets in °F, fuel flow in gal/h; power by the type's
     limit, the rest common practice."""
-    passed = [peak for peak in fit.peaks if peak.passed]
+    seen = [peak for peak in fit.peaks if peak.passed]
+    passed = [] if fit.was_pulled else seen  # no probe has shown them
     first = max(passed, key=lambda p: p.ff_gph) if passed else None
     last = min(passed, key=lambda p: p.ff_gph) if passed else None
     everyone = len(passed) == len(fit.peaks)
-    side, reference = _side(fit, passed)
+    side, reference = _side(fit, seen)
+    if (
+        side == "peak"
+        and reference is not None
+        and (fit.was_pulled or _COVERS * fit.offset_sigma_f(reference) > _SURE_OF_PEAK_F)
+    ):
+        side, reference = "unknown", None
+    if fit.was_pulled:
+        reference = None
     offset = None if reference is None or side == "peak" else fit.offset_f(reference)
     spread = first.ff_gph - last.ff_gph if first and last and everyone and len(passed) > 1 else None
     power = _power_pct(profile, fit, set_at, side, offset)
@@ -292,10 +306,11 @@ def judge_leaning(
         **set_at,
     }
     reasons = Reasons()
-    if first is None or reference is None or offset is None and side != "peak":
-        reasons.add(
-            UNKNOWN, "No cylinder was seen to pass its peak.", "Lean on slowly until the EGT falls, then richer."
-        )
+    if not seen:
+        reasons.add(UNKNOWN, _NOT_PASSED, "Lean on slowly until the EGT falls, then richer.")
+        offset = offset or 0.0
+    elif reference is None:
+        reasons.add(UNKNOWN, _TOO_FAST, "Richer until the EGT falls, then lean slowly past the peaks.")
         offset = offset or 0.0
     else:
         offset = offset or 0.0
@@ -354,9 +369,9 @@ def _side(fit: LeanFit, passed: list[Peak]) -> tuple[str, Peak | None]:
         return "unknown", None
     first = max(passed, key=lambda p: p.ff_gph)
     last = min(fit.peaks, key=lambda p: p.ff_gph)
-    if fit.final_gph > first.ff_gph * (1 + _AT_PEAK):
+    if fit.final_gph > first.ff_gph * (1 + _AT_PEAK) and fit.offset_f(first) > _AT_PEAK_F:
         return "rich", first
-    if last.passed and fit.final_gph < last.ff_gph * (1 - _AT_PEAK):
+    if last.passed and fit.final_gph < last.ff_gph * (1 - _AT_PEAK) and fit.offset_f(last) > _AT_PEAK_F:
         return "lean", last
     return "peak", first
 
@@ -439,5 +454,11 @@ CHECK = Check(
         Rule(LOOK, f"lean of peak with cylinders that peak more than {difference(0.5, 'gph')} apart", PRACTICE),
         Rule(LOOK, "at peak, and the power is not known", PRACTICE),
         Rule(UNKNOWN, "no cylinder was seen to pass its peak", PRACTICE),
+        Rule(
+            UNKNOWN,
+            f"at peak, and the figure is not sure to {difference(_SURE_OF_PEAK_F, 'f')}, or the mixture was pulled faster than a "
+            "probe follows",
+            PRACTICE,
+        ),
     ),
 )

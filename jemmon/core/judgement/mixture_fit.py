@@ -35,6 +35,9 @@ _USUAL_MISFIT_F, _MISFIT_SHARE, _LEFT_F = 3.0, 0.6, 2.0
 # more than twice what a curve of this family leaves over on any engine of tests/strange, seeds 0 to 39 (6.1 °F at the most); over
 # what a raw peak is taken [s]
 _NOT_DESCRIBED_F, _RAW_S = 14.0, 1.5
+# how far around its fuel flow at peak an EGT bends, what is as good as the least flow, how many lags of a probe [s] it follows in
+# (common practice: a lever pulled faster than the probe follows shows no peak; the least lag is a bare probe's)
+_BENDS_WITHIN, _NEARLY, _FOLLOWS_LAGS, _LEAST_LAG_S = 0.08, 1.01, 1.5, 2.0
 _EGT_SIGMA_F = 7.0  # with what the model leaves out, which is alike for neighbouring rows
 
 
@@ -55,7 +58,8 @@ class Peak:
 
 @dataclass(frozen=True, slots=True)
 class LeanFit:
-    """The fitted leaning: all cylinders, the common shape, the probe's lag and the fuel flow at the end."""
+    """The fitted leaning: all cylinders, the common shape, the probe's lag and the fuel flow at the end; whether the mixture went
+    past the peaks faster than a probe follows."""
 
     peaks: tuple[Peak, ...]
     shape: np.ndarray
@@ -63,6 +67,7 @@ class LeanFit:
     final_gph: float
     misfit_f: float = 0.0
     final_sigma_gph: float = 0.0
+    was_pulled: bool = False
 
     def offset_sigma_f(self, peak: Peak) -> float:
         """Return how unsure `offset_f` is (sigma) [°F]: by fuel flows, by how steep the curve is there, by what the fit leaves."""
@@ -123,7 +128,24 @@ def fit_leaning(trace: Trace) -> LeanFit | None:
         )
         for k, number in enumerate(cylinders)
     )
-    return LeanFit(peaks, shape, lag_s, final_gph, misfit_f, final_sigma_gph)
+    passes_in_s = _passes_in_s(grid, fine, float(np.median(flows)), float(fuel.min()))
+    was_pulled = passes_in_s < _FOLLOWS_LAGS * max(lag_s, _LEAST_LAG_S)
+    return LeanFit(peaks, shape, lag_s, final_gph, misfit_f, final_sigma_gph, was_pulled)
+
+
+def _passes_in_s(grid: np.ndarray, fuel: np.ndarray, peak_gph: float, least_gph: float) -> float:
+    """Return how long [s] the fuel flow [US gal/h] took through the band around a peak's in which EGT bends, endless where it never
+    came through from above. Between rows by straight lines."""
+    rich, lean = peak_gph * (1 + _BENDS_WITHIN), max(peak_gph * (1 - _BENDS_WITHIN), least_gph * _NEARLY)
+    below = np.flatnonzero(fuel <= lean)
+    above = np.flatnonzero(fuel[: below[0]] >= rich) if below.size else below
+    if not above.size:
+        return np.inf
+    begins, ends = int(above[-1]), int(below[0])
+    part = slice(begins, ends + 1)
+    falling = np.minimum.accumulate(fuel[part])[::-1]
+    rich_s, lean_s = np.interp([rich, lean], falling, grid[part][::-1])
+    return float(lean_s - rich_s)
 
 
 @dataclass(frozen=True, slots=True)
