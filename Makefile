@@ -78,8 +78,12 @@ LONGEST := tests/e2e/test_tourer_flight.py tests/e2e/test_run_up_faults.py tests
 test-screens: setup chromium
 	$(PY) -m pytest -q -n 4 --dist worksteal $(LONGEST) $(filter-out $(LONGEST),$(wildcard tests/e2e/test_*.py))
 
+# first those that wait for an engine's clock, so that at the end, when the browser has done, both processors compute
+WAITING := tests/api/test_whole_lists.py tests/api/test_starts.py tests/api/test_unbreakable.py tests/api/test_killed.py
+
 test-core: setup
-	$(PY) -m pytest -q -n 2 --dist worksteal tests --ignore tests/e2e
+	$(PY) -m pytest -q -n 2 --dist worksteal $(WAITING) \
+	  $(filter-out $(WAITING),$(wildcard tests/api/test_*.py)) tests/core tests/reference
 
 # all pictures of docs/screenshots: the flight screen's by the browser flights, the other pages' of the demo's data
 pictures: setup chromium
