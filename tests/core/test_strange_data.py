@@ -344,3 +344,11 @@ def test_hot_air_is_not_told_between_two_cycles_of_the_propeller():
     assert len(cycles) == 3
     assert not [f for f in found if f.kind == "carb_heat_check" and cycles[0][0] < f.start_s < cycles[-1][1]]
     assert [f.kind for f in found].count("mag_check") == 1
+
+
+def test_a_mixture_within_two_degrees_of_peak_is_on_no_side_of_it():
+    assert score_leanings([9_100_128]).wrong == 0  # told lean by 0.7 °F, and was 21 °F rich
+
+
+def test_a_single_row_that_a_slip_may_have_made_is_no_cycle():
+    assert score_run_ups([9_300_036]).false == 0  # rows three seconds apart, one of them 125 RPM lower
