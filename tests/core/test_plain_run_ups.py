@@ -48,9 +48,18 @@ def test_a_cycle_that_is_over_in_two_seconds_is_one(row_s):
     assert found["mag_check"]["drop_first_rpm"] == pytest.approx(80, abs=6)
 
 
+@pytest.mark.parametrize(("rpm", "is_cycle"), [(120.0, False), (300.0, True)])
+def test_a_short_fall_is_a_cycle_where_no_slip_of_a_switch_costs_as_much(rpm, is_cycle):
+    short = [(40.0, 42.0, rpm, 0.4), (47.0, 49.0, rpm, 0.4)]
+    found = dict(told(steps(short + SIDES, 1.0)))
+    assert ("prop_cycle" in found) == is_cycle
+    assert "unexplained_drop" not in found
+    assert found["mag_check"]["drop_second_rpm"] == pytest.approx(95, abs=8)
+
+
 def test_cycles_after_the_magnetos_are_cycles_however_many():
     late = [(a + 60, b + 60, rpm, lag) for a, b, rpm, lag in (*QUICK, (54.0, 56.0, 420.0, 0.8))]
-    found = dict(told(steps(SIDES[:0] + [(30.0, 36.0, 80.0, 0.5), (41.0, 47.0, 95.0, 0.5)] + late, 0.5)))
+    found = dict(told(steps([(30.0, 36.0, 80.0, 0.5), (41.0, 47.0, 95.0, 0.5), *late], 0.5)))
     assert found["prop_cycle"]["count"] == 3
     assert "unexplained_drop" not in found
 

@@ -24,7 +24,7 @@ from .start_method import StartMethod
 from .upgrade import upgraded
 from .vocabulary import check_vocabulary
 
-_LIGHT_PROPELLER_LAG_S = 0.27
+LIGHT_PROPELLER_LAG_S = 0.27
 _FLOWN_BY = ("palt_ground_ft", "cruise_ft", "climb_kt", "cruise_kt", "climb_fpm", "descent_fpm")
 
 
@@ -182,11 +182,11 @@ class Profile:
     @property
     def lag_scale(self) -> float:
         """How much slower RPM follows than that of a light propeller (0.27 s to 63 %): a big one takes longer."""
-        return self._rpm_lag_s / _LIGHT_PROPELLER_LAG_S
+        return self._rpm_lag_s / LIGHT_PROPELLER_LAG_S
 
     @property
     def _rpm_lag_s(self) -> float:
-        return float(self.engine.get("rpm_lag_s", _LIGHT_PROPELLER_LAG_S))
+        return float(self.engine.get("rpm_lag_s", LIGHT_PROPELLER_LAG_S))
 
     def phase(self, phase_id: str) -> Phase:
         """Return a phase by its id. Raises ProfileError if there is none."""

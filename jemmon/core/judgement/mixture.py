@@ -275,15 +275,7 @@ def judge_leaning(
     first = max(passed, key=lambda p: p.ff_gph) if passed else None
     last = min(passed, key=lambda p: p.ff_gph) if passed else None
     everyone = len(passed) == len(fit.peaks)
-    side, reference = _side(fit, seen)
-    if (
-        side == "peak"
-        and reference is not None
-        and (fit.was_pulled or _COVERS * fit.offset_sigma_f(reference) > _SURE_OF_PEAK_F)
-    ):
-        side, reference = "unknown", None
-    if fit.was_pulled:
-        reference = None
+    side, reference = _place_of(fit, seen)
     offset = None if reference is None or side == "peak" else fit.offset_f(reference)
     spread = first.ff_gph - last.ff_gph if first and last and everyone and len(passed) > 1 else None
     power = _power_pct(profile, fit, set_at, side, offset)
@@ -308,17 +300,14 @@ def judge_leaning(
     reasons = Reasons()
     if not seen:
         reasons.add(UNKNOWN, _NOT_PASSED, "Lean on slowly until the EGT falls, then richer.")
-        offset = offset or 0.0
     elif reference is None:
         reasons.add(UNKNOWN, _TOO_FAST, "Richer until the EGT falls, then lean slowly past the peaks.")
-        offset = offset or 0.0
     else:
-        offset = offset or 0.0
-        _judge_place(profile, side, offset, power, spread, reasons)
+        _judge_place(profile, side, offset or 0.0, power, spread, reasons)
     return Finding.of(
         "lean",
         span_s,
-        reasons.outcome(_place(side, offset, reference, power), "common practice"),
+        reasons.outcome(_place(side, offset or 0.0, reference, power), "common practice"),
         measured,
         {"power_max_pct": profile.limit("lean_power_max_pct")} if "lean_power_max_pct" in profile.limits else {},
     )
@@ -361,6 +350,18 @@ def _judge_place(
     elif side == "rich" and offset_f < _TOO_NEAR_F:
         because = f"Only {difference(offset_f, 'f')} rich of peak: near the hottest CHT."
         reasons.add(LOOK, because, f"Richer to {difference(50, 'f')} or more rich of peak.")
+
+
+def _place_of(fit: LeanFit, seen: list[Peak]) -> tuple[str, Peak | None]:
+    """Return (side, the cylinder that it is counted from) as far as the exhausts show it: no cylinder where the mixture was pulled
+    faster than they follow, and no side either where it seems at peak."""
+    side, reference = _side(fit, seen)
+    is_sure = not fit.was_pulled
+    if side == "peak" and reference is not None:
+        is_sure = is_sure and _COVERS * fit.offset_sigma_f(reference) <= _SURE_OF_PEAK_F
+    if is_sure:
+        return side, reference
+    return ("unknown" if side == "peak" else side), None
 
 
 def _side(fit: LeanFit, passed: list[Peak]) -> tuple[str, Peak | None]:

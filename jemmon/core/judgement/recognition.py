@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.ndimage import uniform_filter1d
 
+from ..aircraft.profile import LIGHT_PROPELLER_LAG_S
 from ..trace import Trace
 from ..trace.dips import Span, find_dips, in_groups, rounding_rpm, rpm_noise, shortest_check_s
 from ..trace.masks import runs
@@ -32,9 +33,8 @@ _SEEN_BEFORE_S = 1.0  # common practice: a fall has something before it
 _COARSE, _LONGEST_CYCLE_S = 0.8, 20.0  # common practice: where a lever is coarse, how long a cycle lasts
 # common practice: towards coarse and back at once; no slip of a switch costs as much
 _QUICK_CYCLE_RPM, _QUICK_CYCLE_S = 150.0, 0.8
-# a slip of 1 s on an engine that follows slowly is below half of its fall for so much of its lag longer (exponential);
-# the lag of a light propeller, which `Profile.lag_scale` counts from
-_SLIP_LASTS_ON, _LIGHT_LAG_S = 0.5, 0.27
+# a slip of 1 s on an engine that follows slowly is below half of its fall for so much of its lag longer (exponential)
+_SLIP_LASTS_ON = 0.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -211,7 +211,7 @@ def _lasts_as_check(trace: Trace, rpm: np.ndarray, span: Span, lag_scale: float,
     ]
     base, _ = levels(trace.time_s, rpm, span)
     lasted_s = max(_crossing_seconds(trace.time_s, rpm, span, base), *hot_s, 0.0)
-    return lasted_s > shortest_check_s(1 / trace.rate_hz) + _SLIP_LASTS_ON * _LIGHT_LAG_S * (lag_scale - 1)
+    return lasted_s > shortest_check_s(1 / trace.rate_hz) + _SLIP_LASTS_ON * LIGHT_PROPELLER_LAG_S * (lag_scale - 1)
 
 
 def _lasts_as_cycle(trace: Trace, rpm: np.ndarray, span: Span, scale: float) -> bool:
