@@ -16,8 +16,8 @@ from ..trace.dips import Span, in_groups
 from .falls import CYCLE, HEAT, LABELS, MAGNETO, NOTHING, Fall
 
 _ONE_RUN_UP_S = 60.0  # common practice, docs/formats.md: a check ends when the engine has been left on both for so long
-# share of the weight that a label needs; a magneto wrongly told is a red bar for nothing, so it needs more. By tests/strange,
-# seeds 0 to 199 and 3200 to 3599; the others' are lower by seeds 9,200,000 to 9,300,499: no more were told wrongly
+# share of the weight that a label needs; a magneto wrongly told is a red bar for nothing, so it needs more. Fitted to
+# tests/strange, seeds 0 to 199 and 3200 to 3599; the others' are lower by seeds 9,200,000 to 9,300,499: no more were told wrongly
 _SURE = {MAGNETO: 0.85, HEAT: 0.75, CYCLE: 0.75, NOTHING: 0.75}
 _HOPELESS = (
     9.0  # so much less likely than its best label, by the logarithm, that no neighbour makes up for it: arithmetic
