@@ -38,12 +38,15 @@ def run_up_of_the_bench() -> tuple[np.ndarray, np.ndarray]:
 
 
 def falls_of(time: np.ndarray, rpm: np.ndarray) -> list[float]:
-    """The true drops [RPM], the smaller first: the settled speed before against that of the last seconds on one side."""
-    between = [
-        np.median(rpm[(time > begin - 4) & (time < begin)]) - np.median(rpm[(time > end - 2) & (time < end)])
-        for _, begin, end in SIDES
-    ]
-    return sorted(float(fall) for fall in between)
+    """The true drops [RPM], the smaller first: the settled speed before and after, which gusts move apart, against that of the
+    last seconds on one side."""
+
+    def level(begin: float, end: float) -> float:
+        return float(np.median(rpm[(time > begin) & (time < end)]))
+
+    return sorted(
+        (level(begin - 4, begin) + level(end + 2, end + 6)) / 2 - level(end - 2, end) for _, begin, end in SIDES
+    )
 
 
 @pytest.fixture(scope="module")

@@ -19,6 +19,7 @@ FEATHERS_BELOW = 0.05
 _BEFORE_S, _FALLS_WITHIN_S, _COMES_BACK_S, _BACK_WITHIN_S = 3.0, 1.6, 4.0, 7.5
 _QUICK_RPM_S, _TOO_LOW_SHARE, _BACK_SHARE = 200.0, 0.5, 0.06  # common practice; a type may have its own pace
 _LONGEST_S = 12.0  # common practice
+_STOPS_WITHIN_S, _STOPPED_RPM = 4.0, 50.0  # common practice: an engine that is cut stands within seconds
 # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25: a feathering told by its needles alone
 _TELLS_FROM_HZ, _ONE_ROW_SHARE = 1.8, 0.7
 _FALLS_FOR_S, _NEAR_RPM = 4.0, 14.0
@@ -48,7 +49,7 @@ def feather_rows(evidence: Evidence) -> list[tuple[int, int]]:
     away &= ~airborne(evidence)
     rows = runs(away)
     if lever is None:
-        rows = [(fall_begins(trace, speed, a), b) for a, b in rows]
+        rows = [(fall_begins(trace, speed, a), b) for a, b in rows if not _stops(trace, speed, b)]
     t, usual = trace.time_s, profile.limit("feather_check_rpm")
     least, most = (0.5, np.inf) if lever is not None else _NEAR_ITS_SPEED
     short = [(a, b) for a, b in rows if t[b] - t[a] < _LONGEST_S]
@@ -68,6 +69,12 @@ def _held_far_down(trace: Trace, rpm: np.ndarray) -> np.ndarray:
     for egt in trace.cylinders("egt").values():  # held down it cools; misfiring on a dying magneto it goes cold
         fallen &= ~(egt - egt[back] < -_GOES_COLD_F)
     return np.asarray(fallen)
+
+
+def _stops(trace: Trace, rpm: np.ndarray, row: int) -> bool:
+    """Say whether the engine stood still within seconds after a row: it was shut down. Speed in RPM."""
+    soon = (trace.time_s >= trace.time_s[row]) & (trace.time_s <= trace.time_s[row] + _STOPS_WITHIN_S)
+    return bool(rpm[soon].min() < _STOPPED_RPM)
 
 
 def fall_begins(trace: Trace, rpm: np.ndarray, row: int) -> int:

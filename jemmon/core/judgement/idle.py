@@ -20,6 +20,7 @@ _FROM_RPM, _LOW_RPM, _ALIVE_RPM, _STOPPED_RPM = 1300.0, 1000.0, 250.0, 50.0
 _CLOSES_WITHIN_S, _SETTLES_S = 12.0, 2.0
 _MAP_FALLS_INHG, _BACK_UP_RPM = 1.0, 120.0
 _TYPED_STOPPED_RPM = 100.0
+_LOOKED_AT_S = 25.0  # common practice: so long is a closed throttle looked at
 
 
 def find_idle_checks(evidence: Evidence) -> list[Finding]:
@@ -79,7 +80,11 @@ def _judge_idle(trace: Trace, profile: Profile, rpm: np.ndarray, row: int, end: 
     if not came_back and not stopped:
         return []
     idle_rpm = float(np.median(rpm[alive])) if len(alive) >= 3 else np.nan
-    return [judge_idle(profile, float(t[row]), float(t[min(end, len(t) - 1)]), idle_rpm, stopped)]
+    end_s = float(t[min(end, len(t) - 1)])
+    is_set = throttle is None and idle_rpm > profile.limit("idle_max_rpm") and end_s - t[row] > _LOOKED_AT_S
+    if is_set and not stopped:
+        return []  # a speed that a hand set to wait with: nothing shows that the throttle was closed
+    return [judge_idle(profile, float(t[row]), end_s, idle_rpm, stopped)]
 
 
 def judge_idle(profile: Profile, start_s: float, end_s: float, idle_rpm: float, stopped: bool) -> Finding:

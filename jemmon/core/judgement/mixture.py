@@ -36,6 +36,7 @@ _LONGEST_S = 420.0
 # fitted to tests/corpora/leanings.py, seeds 13 to 18: what a throttle moves, how long a mixture rests, where it is at peak
 _MOVE_INHG, _MOVE_S, _BY_MIXTURE = 0.5, 6.0, 3.0
 _RESTED_S, _LEAVES_S, _RESTS, _PLATEAU_S = 45.0, 12.0, 0.03, 14.0
+_SETTLED_S = 60.0  # common practice: a mixture that stays for a minute has been set
 _MOST_ROWS = (0.05, 0.95)  # a few noisy ones do not move a mixture
 _AT_PEAK, _AT_PEAK_F = 0.012, 2.0  # in fuel flow and in EGT; the second common practice: no needle shows less
 _COVERS = 2.0  # sigmas: 95 %
@@ -217,6 +218,7 @@ def _pulls(
     """Split one steady stretch into pulls: from the rich plateau before each fall until the next rich plateau, or until the power
     is another one. Where no pressure shows the power, a fall that is a climb's hides none that begins in it."""
     t, (first, end), spans = trace.time_s, rows, []
+    exhaust_f = _middle_exhaust_f(trace)
     while end - first >= _LEAST_ROWS // 2:
         part, when = mixture[first:end], t[first:end]
         highest = _highest_lately(when, part)
@@ -237,10 +239,14 @@ def _pulls(
         rich_again = np.flatnonzero(part[begun:stop] > 0.97 * highest[begun])
         if rich_again.size:
             stop = _where_it_ends(when, part, begun, begun + int(rich_again[0]))
+        next_row = max(stop, begun + 1)
+        if not rich_again.size and exhaust_f is not None and not by_pressure:
+            stop = _until_it_was_set(when, part, exhaust_f[first:end], begun, stop)
+            next_row = _richer_again(part, stop) if stop < next_row else next_row
         quick = _falls_in_a_minute(when[start:stop], part[start:stop]) > _FALLS_BY_HAND
         if by_pressure or quick and _is_by_hand(trace, first + start, first + stop):
             spans.append((first + start, first + stop))
-            first += max(stop, begun + 1)
+            first += next_row
         else:
             first += max(begun, 1)
     return spans
@@ -262,6 +268,44 @@ def _where_it_ends(t: np.ndarray, flow: np.ndarray, begun: int, rich: int) -> in
     stays = np.flatnonzero((t > t[rich]) & (flow < 0.95 * flow[rich]))
     until = min(t[rich] + _PLATEAU_S, t[stays[0]] if stays.size else np.inf)
     return int(np.searchsorted(t, until))
+
+
+def _middle_exhaust_f(trace: Trace) -> np.ndarray | None:
+    """Return the median [°F] (rows,) of the working probes, smoothed; None without one."""
+    probes = working_probes(trace)
+    if not probes:
+        return None
+    middle = np.median([filled(values) for values in probes.values()], axis=0)
+    return np.asarray(gaussian_filter1d(middle, max(1.0, _SMOOTH_S * trace.rate_hz)))
+
+
+def _until_it_was_set(t: np.ndarray, flow: np.ndarray, exhaust_f: np.ndarray, begun: int, stop: int) -> int:
+    """Return the row up to which a pull goes where nothing shows the power: until the mixture has rested for a minute, unless it is
+    leaned on and the exhausts rise further. What comes later may be less power, as in a descent where a fixed pitch keeps its
+    speed, and looks like another mixture."""
+    for row in range(begun, stop):
+        end = int(np.searchsorted(t, t[row] + _SETTLED_S))
+        if end >= stop:
+            return stop
+        thirds = [float(np.median(part)) for part in np.array_split(flow[row:end], 3)]  # a coarse sensor flickers
+        if np.ptp(thirds) > _RESTS * thirds[0]:
+            continue
+        level, rested_f = float(np.median(flow[row:end])), float(np.median(exhaust_f[row:end]))
+        moved = np.flatnonzero(np.abs(flow[end:stop] / level - 1) > _LEAST_FALL / 2)
+        if not moved.size:
+            return stop
+        at = end + int(moved[0])
+        later_f = exhaust_f[at : int(np.searchsorted(t, t[at] + _PLATEAU_S))]
+        was_rich = exhaust_f[begun:end].max() < rested_f + _LEAST_RISE_F
+        leans_on = was_rich and flow[at] < level and later_f.max() > rested_f + _LEAST_RISE_F
+        return stop if leans_on else max(int(np.searchsorted(t, t[at] - _LEAVES_S)), row + 1)
+    return stop
+
+
+def _richer_again(flow: np.ndarray, row: int) -> int:
+    """Return the row from which the mixture is richer than it was set at row `row`, or the end: before that nobody leans again."""
+    richer = np.flatnonzero(flow[row:] > (1 + _LEAST_FALL) * float(np.median(flow[max(row - _END_ROWS, 0) : row])))
+    return row + int(richer[0]) if richer.size else len(flow)
 
 
 def judge_leaning(

@@ -6,9 +6,9 @@ from typing import Any
 import numpy as np
 
 from ..aircraft import Profile
-from ..base.atmosphere import density_altitude_ft
+from ..base.atmosphere import density_altitude_ft, standard_pressure_pa
 from ..base.figures import beyond
-from ..base.units import celsius
+from ..base.units import PASCAL_PER_INHG, celsius
 from ..power.settings import static_share
 from ..trace import Trace
 from ..trace.finding import LOOK, STOP, WITHIN, Finding, Reasons
@@ -21,6 +21,8 @@ _IDLE_SHARE, _HIGH_SHARE = 0.6, 0.85  # of the static speed (common practice)
 _COMES_UP_WITHIN_S = 30.0
 _SETTLES_S, _LOOKED_AT_S, _LEAST_S = 3.0, 8.0, 2.0  # common practice: about three seconds to full
 _FULL_THROTTLE = 0.85
+# common practice: at full throttle an unblown engine shows about an inch less than outside; and where aircraft take off
+_BELOW_OUTSIDE_INHG, _HIGHEST_FIELD_FT = 2.5, 10_000.0
 
 
 def find_power_checks(evidence: Evidence) -> list[Finding]:
@@ -36,21 +38,52 @@ def find_power_checks(evidence: Evidence) -> list[Finding]:
     findings = []
     for row in rises(high):
         before = (t >= t[row] - _COMES_UP_WITHIN_S) & (t < t[row])
-        if not before.any() or speed[before].min() > _IDLE_SHARE * static or flies[row] or not _full(trace, row):
+        if not before.any() or speed[before].min() > _IDLE_SHARE * static or flies[row]:
             continue
         rows = np.flatnonzero((t >= t[row] + _SETTLES_S) & (t <= t[row] + _SETTLES_S + _LOOKED_AT_S))
         rows = _while_static(rows, ~high | flies)
-        if rows.size and t[rows[-1]] - t[rows[0]] >= _LEAST_S:
+        if not rows.size or t[rows[-1]] - t[rows[0]] < _LEAST_S:
+            continue
+        reaches = float(np.median(speed[rows])) >= _lowest_rpm(trace, profile, rows)
+        if _is_full(trace, row, rows, unknown=reaches or _took_off(evidence, high, rows)):
             findings.append(_judge(trace, profile, speed, row, rows))
     return findings
 
 
-def _full(trace: Trace, row: int) -> bool:
-    throttle = trace.signal("throttle")
-    if throttle is None:
-        return True
-    soon = (trace.time_s >= trace.time_s[row]) & (trace.time_s <= trace.time_s[row] + _SETTLES_S)
-    return bool(np.nanmax(throttle[soon]) > _FULL_THROTTLE)
+def _lowest_rpm(trace: Trace, profile: Profile, rows: np.ndarray) -> float:
+    """Return the least static speed of the day [RPM]."""
+    return profile.limit("static_min_rpm") * min(static_share(profile, _density_altitude_ft(trace, rows)), 1.0)
+
+
+def _is_full(trace: Trace, row: int, rows: np.ndarray, unknown: bool) -> bool:
+    """Say whether the throttle was full, from when power came up at `row` over the rows looked at: by the lever, else by manifold
+    pressure near the air's outside, else `unknown`: a run-up looks like a weak take-off until it rolls."""
+    throttle, pressure = trace.signal("throttle"), trace.signal("map")
+    if throttle is not None and np.isfinite(throttle[row : rows[-1] + 1]).any():
+        soon = (trace.time_s >= trace.time_s[row]) & (trace.time_s <= trace.time_s[row] + _SETTLES_S)
+        return bool(np.nanmax(throttle[soon], initial=0.0) > _FULL_THROTTLE)
+    if pressure is None or not np.isfinite(pressure[rows]).any():
+        return unknown
+    return bool(np.nanmedian(pressure[rows]) > _outside_inhg(trace, rows, pressure) - _BELOW_OUTSIDE_INHG)
+
+
+def _outside_inhg(trace: Trace, rows: np.ndarray, pressure: np.ndarray) -> float:
+    """Return the air's pressure outside [inHg]: by the altitude, else the most that the needle showed, as it does with the engine
+    stopped; at least that of the highest airfields."""
+    height_ft = _median(trace, "palt", rows)
+    if np.isfinite(height_ft):
+        return standard_pressure_pa(height_ft) / PASCAL_PER_INHG
+    return max(float(np.nanmax(pressure[: rows[-1] + 1])), standard_pressure_pa(_HIGHEST_FIELD_FT) / PASCAL_PER_INHG)
+
+
+def _took_off(evidence: Evidence, high: np.ndarray, rows: np.ndarray) -> bool:
+    """Say whether the aircraft rolled or flew under the power that it had in the rows looked at: nobody takes off with less than
+    all of it."""
+    trace, later = evidence.trace, np.flatnonzero(~high[rows[0] :])
+    end = rows[0] + int(later[0]) if later.size else len(high)
+    ias = trace.signal("ias")
+    rolled = ias is not None and bool(np.nanmax(ias[rows[0] : end], initial=0.0) > ON_GROUND_KT)
+    return rolled or bool(airborne(evidence)[rows[0] : end].any())
 
 
 def _while_static(rows: np.ndarray, ends: np.ndarray) -> np.ndarray:
@@ -61,8 +94,7 @@ def _while_static(rows: np.ndarray, ends: np.ndarray) -> np.ndarray:
 
 def _judge(trace: Trace, profile: Profile, speed: np.ndarray, row: int, rows: np.ndarray) -> Finding:
     static_rpm = float(np.median(speed[rows]))
-    today = min(static_share(profile, _density_altitude_ft(trace, rows)), 1.0)
-    lowest, highest = profile.limit("static_min_rpm") * today, profile.limit("static_max_rpm")
+    lowest, highest = _lowest_rpm(trace, profile, rows), profile.limit("static_max_rpm")
     reasons = Reasons()
     if static_rpm < lowest:
         shown = f"Full throttle gives {beyond(static_rpm, lowest)} RPM; at least {lowest:,.0f}"

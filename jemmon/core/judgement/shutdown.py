@@ -14,6 +14,10 @@ _BEFORE_S, _LOOKED_BACK_S = 12.0, 14.0
 _RISE_LEAST_RPM, _RISE_MOST_RPM, _NOISE_RPM = 10.0, 50.0, 3.0  # common practice
 _IDLE_BELOW_RPM, _DEAD_RPM, _SMOOTH_S = 1500.0, 150.0, 0.9
 _TOO_QUICK_S = 2.5  # common practice
+_ALIVE_SHARE, _LIVES_ON_S = (
+    0.94,
+    1.0,
+)  # our own choice: a mixture that is cut slowly is felt a second before the engine dies
 
 
 def find_shutdown_checks(evidence: Evidence) -> list[Finding]:
@@ -40,6 +44,8 @@ def _judge(trace: Trace, profile: Profile, speed: np.ndarray, row: int) -> Findi
         return None
     idle = (t >= t[began] - 8.0) & (t < t[began] - 0.3)
     falling = (t >= t[began] - 0.3) & (t <= t[row])
+    if _only_by_flow(trace) and not _lives_on(t, speed, began, row):
+        return None  # whatever stopped it took the fuel flow with it
     if idle.sum() < 3 or falling.sum() < 3:
         return None
     base = float(np.median(speed[idle]))
@@ -48,13 +54,13 @@ def _judge(trace: Trace, profile: Profile, speed: np.ndarray, row: int) -> Findi
     width = max(1, round(_SMOOTH_S * trace.rate_hz))
     part = speed[falling]
     level = np.convolve(part, np.ones(width) / width, mode="valid") if len(part) > width else part
-    rise = float(level.max() - base)
+    rise = max(float(level.max() - base), 0.0)
     seconds = float(t[row] - t[began])
     reasons = Reasons()
     if seconds < _TOO_QUICK_S:
         reasons.add(UNKNOWN, "The mixture was cut off too quickly to read it.", "Next time slowly, over some seconds.")
     elif rise < _RISE_LEAST_RPM - _NOISE_RPM:
-        because = f"RPM rose by {max(rise, 0):.0f} before the engine died: the idle mixture is lean."
+        because = f"RPM rose by {rise:.0f} before the engine died: the idle mixture is lean."
         reasons.add(LOOK, because, "Tell a mechanic; a lean idle starts badly and stumbles.")
     elif rise > _RISE_MOST_RPM + _NOISE_RPM:
         because = f"RPM rose by {rise:.0f} before the engine died: the idle mixture is rich."
@@ -67,6 +73,19 @@ def _judge(trace: Trace, profile: Profile, speed: np.ndarray, row: int) -> Findi
         {"idle_rpm": base, "rise_rpm": rise},
         {"rise_min_rpm": _RISE_LEAST_RPM, "rise_max_rpm": _RISE_MOST_RPM},
     )
+
+
+def _only_by_flow(trace: Trace) -> bool:
+    lever = trace.signal("mixture")
+    return lever is None or not np.isfinite(lever).any()
+
+
+def _lives_on(t: np.ndarray, rpm: np.ndarray, began: int, row: int) -> bool:
+    """Say whether the engine, which died at `row`, ran on for seconds on the less fuel that it got from row `began` on; speed in
+    RPM."""
+    base = float(np.median(rpm[(t >= t[began] - 8.0) & (t < t[began] - 0.3)]))
+    alive = np.flatnonzero(rpm[began:row] > _ALIVE_SHARE * base)
+    return bool(alive.size and t[began + alive[-1]] - t[began] >= _LIVES_ON_S)
 
 
 def _cut_off_begins(trace: Trace, row: int) -> int | None:

@@ -1,0 +1,134 @@
+"""Whole flights of a making without physics, and what they showed: a run-up told as a weak take-off, a speed that a hand set told
+as an idle, an engine that was shut down told as a feathering check, a descent told as another mixture."""
+
+import numpy as np
+import pytest
+
+from jemmon.core.judgement.judge import judge
+from jemmon.core.trace import Trace
+from tests.core.builders import PROFILES
+from tests.corpora.plain_flights import score_flights
+from tests.strange.plain_flight import lagged, outside_inhg
+
+STEP_S = 0.1
+
+
+def drawn(knots: dict[str, list[tuple[float, float]]], row_s: float = 0.5) -> Trace:
+    """Return a trace of straight lines between (time [s], figure) of each column, with a little noise on the speed."""
+    end_s = max(rows[-1][0] for rows in knots.values())
+    t = np.arange(0, end_s, row_s)
+    columns = {name: np.interp(t, *zip(*rows, strict=True)) for name, rows in knots.items()}
+    columns["rpm"] = columns["rpm"] + np.random.default_rng(5).normal(0, 3, len(t))
+    return Trace(t, columns)
+
+
+def kinds(trace: Trace, aircraft: str, kind: str) -> list:
+    return judge(trace, PROFILES[aircraft], (kind,), tell_gaps=False)
+
+
+UP = [(0, 900), (60, 900), (64, 1950), (110, 1950), (113, 900), (150, 900)]
+
+
+def test_a_run_up_near_full_speed_is_no_weak_take_off():
+    assert kinds(drawn({"rpm": UP}), "l-field", "power_check") == []
+
+
+@pytest.mark.parametrize(("below_outside", "told"), [(2.3, 1), (2.7, 0)])
+def test_full_throttle_is_known_by_manifold_pressure_near_the_air_outside(below_outside, told):
+    at_2000_ft = outside_inhg(2000) - below_outside
+    pressure = [(0, 12), (60, 12), (64, at_2000_ft), (110, at_2000_ft), (113, 12), (150, 12)]
+    found = kinds(
+        drawn({"rpm": UP, "map_inhg": pressure, "palt_ft": [(0, 2000), (150, 2000)]}), "l-field", "power_check"
+    )
+    assert [finding.verdict for finding in found] == ["stop"] * told
+
+
+@pytest.mark.parametrize(("stopped_shows", "told"), [(29.0, 0), (26.0, 1)])
+def test_without_an_altitude_the_needle_of_the_stopped_engine_says_what_is_outside(stopped_shows, told):
+    pressure = [
+        (0, stopped_shows),
+        (20, stopped_shows),
+        (21, 12),
+        (60, 12),
+        (64, 24.5),
+        (110, 24.5),
+        (113, 12),
+        (150, 12),
+    ]
+    assert len(kinds(drawn({"rpm": UP, "map_inhg": pressure}), "l-field", "power_check")) == told
+
+
+@pytest.mark.parametrize(("rolls_kt", "told"), [(30, 0), (45, 1)])
+def test_weak_power_under_which_the_aircraft_rolls_is_told(rolls_kt, told):
+    rolls = [(0, 0), (75, 0), (105, rolls_kt), (113, 0), (150, 0)]
+    found = kinds(drawn({"rpm": UP, "ias_kt": rolls}), "l-field", "power_check")
+    assert [finding.verdict for finding in found] == ["stop"] * told
+
+
+@pytest.mark.parametrize(("waits_s", "told"), [(20, ["look"]), (60, [])])
+def test_a_speed_to_wait_with_is_no_idle(waits_s, told):
+    closed = 110 + waits_s
+    rpm = [(0, 1800), (108, 1800), (110, 890), (closed, 890), (closed + 4, 1250), (closed + 40, 1250)]
+    assert [finding.verdict for finding in kinds(drawn({"rpm": rpm}), "a-trainer", "idle_check")] == told
+
+
+@pytest.mark.parametrize(("waits_s", "told"), [(20, ["within"]), (60, ["within"])])
+def test_an_idle_within_its_range_is_told_however_long_it_is_looked_at(waits_s, told):
+    closed = 110 + waits_s
+    rpm = [(0, 1800), (108, 1800), (110, 700), (closed, 700), (closed + 4, 1250), (closed + 40, 1250)]
+    assert [finding.verdict for finding in kinds(drawn({"rpm": rpm}), "a-trainer", "idle_check")] == told
+
+
+@pytest.mark.parametrize(("after_s", "after_rpm", "told"), [(3.0, 0, 0), (6.0, 1500, 1)])
+def test_an_engine_that_is_shut_down_did_not_feather(after_s, after_rpm, told):
+    gone_s = 62 + after_s
+    rpm = [(0, 1500), (60, 1500), (62, 700), (gone_s, after_rpm or 300), (gone_s + 0.5, after_rpm), (90, after_rpm)]
+    pressure = [
+        (0, 14),
+        (60, 14),
+        (62, 18),
+        (gone_s, 18),
+        (gone_s + 0.5, 14 if after_rpm else 29),
+        (90, 14 if after_rpm else 29),
+    ]
+    assert len(kinds(drawn({"rpm": rpm, "map_inhg": pressure}, 0.25), "d-twin", "feather_check")) == told
+
+
+@pytest.mark.parametrize(("lives_s", "told"), [(0.0, 0), (3.0, 1)])
+def test_fuel_flow_that_goes_with_the_engine_is_no_mixture_that_was_cut(lives_s, told):
+    rpm = [(0, 700), (60, 700), (60 + lives_s, 720 if lives_s else 700), (62.5 + lives_s, 0), (80, 0)]
+    flow = [(0, 1.2), (60, 1.2), (61 + lives_s, 0.1), (80, 0.1)]
+    assert len(kinds(drawn({"rpm": rpm, "ff_gph": flow}, 0.25), "a-trainer", "shutdown_check")) == told
+
+
+def cruise_then(descends: bool, rests_s: float) -> Trace:
+    """A mixture that is leaned past the peaks and rests 60 °F lean of them; then perhaps less power at the same speed, and a richer
+    mixture: fuel flow as before, the exhausts rich of a lower peak."""
+    t = np.arange(0, 200 + rests_s + 150, STEP_S)
+    leaned = 200 + rests_s
+    mixture = np.interp(t, [0, 100, 170, leaned, leaned + 20], [1.3, 1.3, 0.9, 0.9, 1.15 if descends else 0.9])
+    power = np.interp(t, [0, leaned, leaned + 10], [0.65, 0.65, 0.48 if descends else 0.65])
+    columns = {"rpm": np.full_like(t, 2380.0), "ff_gph": 12 * power * mixture}
+    for number in range(4):
+        below = np.where(mixture > 1, 1100, 1900) * np.abs(mixture + 0.004 * number - 1) ** 1.35
+        columns[f"egt{number + 1}_f"] = lagged(1450 - 300 * (0.65 - power) - below, 2.5)
+    return Trace(t[::10], {name: values[::10] for name, values in columns.items()})
+
+
+@pytest.mark.parametrize("descends", [True, False])
+def test_a_mixture_that_was_set_stays_where_it_was_whatever_the_power_does_later(descends):
+    trace = cruise_then(descends, 90.0)
+    (finding,) = kinds(trace, "j-glass", "lean")
+    assert finding.measured["side"] == "lean"
+    assert finding.measured["offset_f"] == pytest.approx(1900 * 0.088**1.35, abs=12)  # the last to peak
+    if descends:
+        assert finding.end_s < 295
+
+
+def test_unseen_flights_are_told_as_they_were():
+    score = score_flights(range(500, 516))
+    assert score.starts_right == score.starts >= 8
+    assert score.run_ups_told == score.run_ups
+    assert score.overs_told == score.overs >= 4
+    assert score.sides_wrong == 0
+    assert not {"power_check", "idle_check", "feather_check", "exceedance", "mag_check"} & set(score.false), score.notes
