@@ -13,9 +13,9 @@ from jemmon.core.judgement.check import Evidence
 from jemmon.core.judgement.exhausts import working_probes
 from jemmon.core.judgement.falls import Fall
 from jemmon.core.judgement.judge import judge
+from jemmon.core.judgement.leaning_spans import leaning_spans
 from jemmon.core.judgement.magneto import judge_magnetos, with_doubt
 from jemmon.core.judgement.magneto_sides import Side
-from jemmon.core.judgement.mixture import leaning_spans
 from jemmon.core.judgement.mixture_fit import fit_leaning
 from jemmon.core.trace import Trace
 from jemmon.core.trace.dip_fit import Lags, Tachometer, fit_all
