@@ -309,6 +309,8 @@ def test_a_nozzle_that_drifts_is_told_over_leanings_and_an_even_engine_is_not():
     assert "leaner" in drifting[0].say
     assert nozzle_drift([leaning(0.0) for _ in range(9)]) == ()
     assert nozzle_drift([leaning(0.05)] * 2) == ()
+    without_flow = {"peaks": [{"cylinder": number, "egt_f": 1450.0, "ff_gph": None} for number in range(1, 5)]}
+    assert nozzle_drift([without_flow] * 9) == ()
 
 
 def test_the_engine_idles_on_until_it_is_cool():

@@ -206,7 +206,7 @@ def compare_leaning(story: Story, seed: int, score: LeanScore) -> None:
         score.notes.append(f"{about}: WRONG {said['side']} {said['offset_f']}, true {true['offset_f']:.0f}")
         return
     for c, peak in told.items():
-        if c in passed:
+        if c in passed and peak["ff_gph"] is not None:
             score.flows.append((peak["ff_gph"] - passed[c], said.get("ff_plus_minus_gph") or 0.0))
     if said["offset_f"] is None and said["side"] != "peak":
         score.unknown += 1

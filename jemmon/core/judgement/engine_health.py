@@ -61,7 +61,10 @@ def nozzle_drift(leanings: Sequence[Mapping[str, Any]], engine: int = 1, whose: 
     fuel flow at peak against the mean of all, first third against last third; leaner when it peaks at more fuel."""
     rows = []
     for measured in leanings:
-        flows = {int(p["cylinder"]): float(p["ff_gph"]) for p in measured.get("peaks") or []}
+        peaks = [
+            peak for peak in measured.get("peaks") or [] if peak["ff_gph"] is not None
+        ]  # by the exhausts alone: none
+        flows = {int(p["cylinder"]): float(p["ff_gph"]) for p in peaks}
         if len(flows) >= 3:
             mean = float(np.mean(list(flows.values())))
             rows.append({cylinder: flow / mean - 1 for cylinder, flow in flows.items()})

@@ -1,6 +1,7 @@
 """Leaning as it is judged: who peaks first and last, the spread, and on which side of peak the mixture was left."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -13,7 +14,9 @@ from ..power import read_power
 from ..power.schools import refusal
 from ..trace import Trace
 from ..trace.finding import LOOK, UNKNOWN, WITHIN, Finding, Reasons
+from ..trace.masks import has_figures
 from .check import PRACTICE, TYPE, Check, Evidence, Field, Ripe, Rule, Shown, TrendFigure
+from .exhaust_leaning import ExhaustLeaning, ShownPeak, exhaust_leanings
 from .leaning_spans import RISE_ALONE_F, leaning_spans, rise_f
 from .mixture_fit import LeanFit, Peak, fit_leaning
 
@@ -30,12 +33,16 @@ _RESTS_FOR_S, _RESTS_WITHIN, _SAME_PLACE_F = 8.0, 0.08, 4.0  # common practice
 _TOO_NEAR_F = 35.0  # common practice: nearer than that is the hottest CHT at any power
 
 _NOT_PASSED = "No cylinder was seen to pass its peak."
+_WHICH_SIDE = "A little richer: EGT that rises says lean of peak, EGT that falls says rich."
 _TOO_FAST = "The mixture moved faster than the EGTs follow: how far from peak it is, they do not show."
 
 
 def find_leanings(evidence: Evidence) -> list[Finding]:
-    """Return a `lean` finding for each pull of the mixture at steady power. Common practice: the leanest peaks first."""
+    """Return a `lean` finding for each pull of the mixture at steady power: by fuel flow, else by the exhausts alone. Common
+    practice: the leanest peaks first."""
     trace, findings = evidence.trace, []
+    if not has_figures(trace, "ff"):
+        return [_judge_exhausts(evidence, seen) for seen in evidence.once(exhaust_leanings)]
     for start, end, fit in evidence.once(fitted_leanings):
         if not any(peak.passed for peak in fit.peaks) and rise_f(trace, start, end)[0] < RISE_ALONE_F:
             continue  # less fuel, and the exhausts did not answer
@@ -63,73 +70,138 @@ def _set_at(trace: Trace, start: int, end: int) -> dict[str, float | None]:
     return found
 
 
+@dataclass(frozen=True, slots=True)
+class _Placed:
+    """Where a leaning ended, however it was seen: the peaks as they are told; the first and the last of them, where all were
+    passed, and the fuel flow between [US gal/h]; the side, the cylinder it is counted from, how far [°F] and its plus-or-minus;
+    whether any peak was passed; the peak that it may be on either side of."""
+
+    peaks: tuple[Mapping[str, Any], ...]
+    first: int | None
+    last: int | None
+    spread_gph: float | None
+    side: str
+    reference: int | None
+    offset_f: float | None
+    offset_plus_minus_f: float | None
+    was_passed: bool
+    either_side_of: ShownPeak | None = None
+
+
 def judge_leaning(
     profile: Profile, fit: LeanFit, span_s: tuple[float, float], set_at: Mapping[str, float | None]
 ) -> Finding:
-    """Return the `lean` finding: peaks passed, first and last, spread, on which side by how much it ends, and at which power.
-    `set_at` is what `_set_at` found, None where there was no reading. Offsets in °F, fuel flow in gal/h; power by the type's
-    limit, the rest common practice."""
+    """Return the `lean` finding of a fit: peaks passed, first and last, spread, on which side by how much it ends, and at which
+    power. `set_at` is what `_set_at` found, None where there was no reading. Offsets in °F, fuel flow in gal/h; power by the
+    type's limit, the rest common practice."""
     seen = [peak for peak in fit.peaks if peak.passed]
-    passed = [] if fit.was_pulled else seen  # no probe has shown them
-    first = max(passed, key=lambda p: p.ff_gph) if passed else None
-    last = min(passed, key=lambda p: p.ff_gph) if passed else None
-    everyone = len(passed) == len(fit.peaks)
+    passed = [] if fit.was_pulled else sorted(seen, key=lambda p: -p.ff_gph)  # no probe has shown them
+    everyone = len(passed) == len(fit.peaks) and len(passed) > 1
     side, reference = _place_of(fit, seen)
-    offset = None if reference is None or side == "peak" else fit.offset_f(reference)
-    spread = first.ff_gph - last.ff_gph if first and last and everyone and len(passed) > 1 else None
-    power = _power_pct(profile, fit, set_at, side, offset)
-    measured = {
-        "peaks": [
-            {"cylinder": p.cylinder, "egt_f": p.egt_f, "ff_gph": p.ff_gph, "at_s": p.at_s}
-            for p in sorted(passed, key=lambda p: -p.ff_gph)
-        ],
-        "first_to_peak": first.cylinder if first else None,
-        "last_to_peak": last.cylinder if last and everyone and len(passed) > 1 else None,
-        "spread_gph": spread,
-        "side": side,
-        "offset_f": 0.0 if side == "peak" else offset,
-        "offset_plus_minus_f": None if reference is None else _COVERS * fit.offset_sigma_f(reference),
-        "reference": reference.cylinder if reference else None,
-        "power_pct": power,
+    placed = _Placed(
+        peaks=tuple({"cylinder": p.cylinder, "egt_f": p.egt_f, "ff_gph": p.ff_gph, "at_s": p.at_s} for p in passed),
+        first=passed[0].cylinder if passed else None,
+        last=passed[-1].cylinder if everyone else None,
+        spread_gph=passed[0].ff_gph - passed[-1].ff_gph if everyone else None,
+        side=side,
+        reference=reference.cylinder if reference else None,
+        offset_f=None if reference is None else 0.0 if side == "peak" else fit.offset_f(reference),
+        offset_plus_minus_f=None if reference is None else _COVERS * fit.offset_sigma_f(reference),
+        was_passed=bool(seen),
+    )
+    of_flow = {
         "ff_gph": fit.final_gph,
         "ff_plus_minus_gph": max((_FLOW_LEFT_GPH + _FLOW_COVERS * peak.ff_sigma_gph for peak in passed), default=None),
         "lag_s": fit.lag_s,
+    }
+    return _told(profile, placed, span_s, set_at, of_flow)
+
+
+def _judge_exhausts(evidence: Evidence, seen: ExhaustLeaning) -> Finding:
+    """Return the `lean` finding of a leaning that only the exhausts show: no fuel flow, and so no spread."""
+    trace, everyone = evidence.trace, len(seen.peaks) == seen.probes and seen.probes > 1
+    reference = seen.reference
+    is_placed = reference is not None and seen.side != "unknown"
+    rows = [p for p in seen.peaks if p.sigma_f < np.inf]
+    placed = _Placed(
+        peaks=tuple({"cylinder": p.cylinder, "egt_f": p.egt_f, "ff_gph": None, "at_s": p.at_s} for p in rows),
+        first=seen.peaks[0].cylinder if seen.peaks else None,
+        last=seen.peaks[-1].cylinder if everyone else None,
+        spread_gph=None,
+        side=seen.side,
+        reference=reference.cylinder if reference and is_placed else None,
+        offset_f=None if reference is None or not is_placed else 0.0 if seen.side == "peak" else reference.below_f,
+        offset_plus_minus_f=_COVERS * reference.sigma_f if reference and is_placed else None,
+        was_passed=bool(seen.peaks),
+        either_side_of=reference if not is_placed else None,
+    )
+    span_s = (float(trace.time_s[seen.start]), float(trace.time_s[seen.end - 1]))
+    nothing = {"ff_gph": None, "ff_plus_minus_gph": None, "lag_s": None}
+    return _told(evidence.profile, placed, span_s, _set_at(trace, seen.start, seen.end), nothing)
+
+
+def _told(
+    profile: Profile,
+    placed: _Placed,
+    span_s: tuple[float, float],
+    set_at: Mapping[str, float | None],
+    of_flow: Mapping[str, float | None],
+) -> Finding:
+    """Return the finding of a leaning that ended there."""
+    side, offset_f = placed.side, placed.offset_f
+    power = _power_pct(profile, set_at, of_flow["ff_gph"], side, None if side == "peak" else offset_f)
+    measured = {
+        "peaks": list(placed.peaks),
+        "first_to_peak": placed.first,
+        "last_to_peak": placed.last,
+        "spread_gph": placed.spread_gph,
+        "side": side,
+        "offset_f": offset_f,
+        "offset_plus_minus_f": placed.offset_plus_minus_f,
+        "reference": placed.reference,
+        "power_pct": power,
+        **of_flow,
         **set_at,
     }
     reasons = Reasons()
-    if not seen:
+    if not placed.was_passed:
         reasons.add(UNKNOWN, _NOT_PASSED, "Lean on slowly until the EGT falls, then richer.")
-    elif reference is None:
+    elif placed.either_side_of is not None:
+        below = (
+            f"{difference(placed.either_side_of.below_f, 'f')} below peak on cylinder {placed.either_side_of.cylinder}"
+        )
+        reasons.add(UNKNOWN, f"{below}; on which side of it, EGT alone does not show.", _WHICH_SIDE)
+    elif placed.reference is None:
         reasons.add(UNKNOWN, _TOO_FAST, "Richer until the EGT falls, then lean slowly past the peaks.")
     else:
-        _judge_place(profile, side, offset or 0.0, power, spread, reasons)
+        _judge_place(profile, side, offset_f or 0.0, power, placed.spread_gph, reasons)
     return Finding.of(
         "lean",
         span_s,
-        reasons.outcome(_place(side, offset or 0.0, reference, power), "common practice"),
+        reasons.outcome(_place(side, offset_f or 0.0, placed.reference, power), "common practice"),
         measured,
         {"power_max_pct": profile.limit("lean_power_max_pct")} if "lean_power_max_pct" in profile.limits else {},
     )
 
 
 def _power_pct(
-    profile: Profile, fit: LeanFit, set_at: Mapping[str, float | None], side: str, offset_f: float | None
+    profile: Profile, set_at: Mapping[str, float | None], flow_gph: float | None, side: str, offset_f: float | None
 ) -> float | None:
     """Return percent of rated power at the end of the leaning, or None where the readings or the type do not tell it."""
     rpm, pressure, palt_ft, oat_f = (set_at[name] for name in ("rpm", "map_inhg", "palt_ft", "oat_f"))
     if rpm is None or pressure is None or palt_ft is None or profile.power is None:
         return None
     oat_c = None if oat_f is None else celsius(oat_f)
-    return read_power(profile, rpm, pressure, palt_ft, oat_c, fit.final_gph, side, offset_f).best_pct
+    return read_power(profile, rpm, pressure, palt_ft, oat_c, flow_gph, side, offset_f).best_pct
 
 
-def _place(side: str, offset_f: float, reference: Peak | None, power_pct: float | None) -> str:
+def _place(side: str, offset_f: float, reference: int | None, power_pct: float | None) -> str:
     """Return where the mixture was left, in words."""
     at = "" if power_pct is None else f" at {power_pct:.0f} % power"
     if side == "peak":
         return f"At peak EGT on some cylinders{at}."
-    name, which = (reference.cylinder if reference else 0), "first" if side == "rich" else "last"
-    return f"{difference(offset_f, 'f')} {side} of peak on cylinder {name}, the {which} to peak{at}."
+    which = "first" if side == "rich" else "last"
+    return f"{difference(offset_f, 'f')} {side} of peak on cylinder {reference or 0}, the {which} to peak{at}."
 
 
 def _judge_place(
@@ -201,6 +273,8 @@ def _is_ripe(finding: Finding, recent: Trace) -> bool:
     """Say whether the mixture rests where the finding places it: fuel flow has hardly moved for some seconds."""
     flow = recent.signal("ff")
     last = recent.time_s > recent.time_s[-1] - _RESTS_FOR_S
+    if not has_figures(recent, "ff"):
+        return bool(finding.measured["side"] != "unknown")  # by the exhausts alone it is told when it rests
     rests = flow is not None and bool(np.ptp(flow[last]) < _RESTS_WITHIN * np.median(flow[last]))
     return finding.measured["side"] != "unknown" and rests
 
@@ -237,7 +311,8 @@ CHECK = Check(
     shows=(Shown(measured="spread_gph", title="Spread", unit="gph"),),
     measures="The EGT of every cylinder is fitted against fuel flow at once, each with a peak of its own, all with one lag of "
     "the probe. The first to peak is the leanest cylinder: rich of peak counts from it, lean of peak from the last. Where the "
-    "mixture ends is read from the last seconds of fuel flow.",
+    "mixture ends is read from the last seconds of fuel flow. Without fuel flow the exhausts alone are read: past every peak and "
+    "back again is rich, and the lag of the probe is put back from how sharp the top is.",
     rules=(
         Rule(WITHIN, "the mixture rests where its power allows it", TYPE),
         Rule(
@@ -254,6 +329,7 @@ CHECK = Check(
         Rule(LOOK, f"lean of peak with cylinders that peak more than {difference(0.5, 'gph')} apart", PRACTICE),
         Rule(LOOK, "at peak, and the power is not known", PRACTICE),
         Rule(UNKNOWN, "no cylinder was seen to pass its peak", PRACTICE),
+        Rule(UNKNOWN, "without fuel flow, past the peaks once: that may be lean, or have turned at the peak", PRACTICE),
         Rule(
             UNKNOWN,
             f"at peak, and the figure is not sure to {difference(_SURE_OF_PEAK_F, 'f')}, or the mixture was pulled faster than a "

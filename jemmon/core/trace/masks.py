@@ -29,6 +29,12 @@ def filled(values: np.ndarray) -> np.ndarray:
     return np.asarray(np.interp(np.arange(len(values)), np.flatnonzero(known), values[known]))
 
 
+def has_figures(trace: Trace, signal: str) -> bool:
+    """Say whether a trace has any figure of a signal: a column may be there and empty."""
+    values = trace.signal(signal)
+    return values is not None and bool(np.isfinite(values).any())
+
+
 def rises(mask: np.ndarray) -> list[int]:
     """Return the rows at which a mask begins to hold, the very first row left out: nobody saw it begin."""
     return (np.flatnonzero(mask[1:] & ~mask[:-1]) + 1).tolist()

@@ -1,0 +1,115 @@
+"""A leaning on a box that shows no fuel flow: where it ended by the exhausts alone, and nothing that they do not show."""
+
+import numpy as np
+import pytest
+
+from jemmon.core.judgement.judge import judge
+from jemmon.core.trace import Trace
+from tests.core.builders import PROFILES
+from tests.core.test_pulled_mixture import below
+from tests.strange.plain import lagged
+
+STEP_S, PEAKS = 0.05, (1.02, 1.01, 1.0, 0.99)
+# fuel for the air over time [s]: past every peak and back to rich, or past them once
+THERE_AND_BACK = [(0, 1.35), (120, 1.35), (180, 0.9), (190, 0.9), (230, 1.12), (420, 1.12)]
+ONCE = [(0, 1.35), (120, 1.35), (180, 0.9), (420, 0.9)]
+
+
+def leaned(mixture_over_s: list[tuple[float, float]], row_s: float = 1.0, **columns: np.ndarray | float) -> Trace:
+    """Return a cruise without fuel flow; a probe follows with 3 s (common practice)."""
+    t = np.arange(0, mixture_over_s[-1][0], STEP_S)
+    mixture = np.interp(t, *zip(*mixture_over_s, strict=True))
+    rows, noise = np.arange(0, len(t), round(row_s / STEP_S)), np.random.default_rng(7)
+    out = {"rpm": 2350 + noise.normal(0, 3, len(rows)), "palt_ft": np.full(len(rows), 6500.0)}
+    for number, peak in enumerate(PEAKS, 1):
+        egt = lagged(1480 - below(mixture / peak - 1), 3.0)
+        out[f"egt{number}_f"] = np.round(egt[rows] + noise.normal(0, 1, len(rows)))
+    return Trace(t[rows], out | {name: np.broadcast_to(values, len(rows)) for name, values in columns.items()})
+
+
+def told(trace: Trace, aircraft: str = "b-tourer") -> list:
+    return judge(trace, PROFILES[aircraft], ("lean",), tell_gaps=False)
+
+
+@pytest.mark.parametrize("row_s", [0.25, 1.0, 2.0])
+@pytest.mark.parametrize("flow", [{}, {"ff_gph": np.nan}])
+def test_past_every_peak_and_back_is_rich_by_what_it_was(row_s, flow):
+    (finding,) = told(leaned(THERE_AND_BACK, row_s, **flow))
+    measured = finding.measured
+    assert (measured["side"], measured["first_to_peak"], measured["reference"]) == ("rich", 1, 1)
+    true_f = float(below(np.array(1.12 / PEAKS[0] - 1)))
+    assert measured["offset_f"] == pytest.approx(true_f, abs=measured["offset_plus_minus_f"])
+    assert measured["offset_plus_minus_f"] < 20
+    assert [(peak["cylinder"], peak["ff_gph"]) for peak in measured["peaks"]] == [
+        (1, None),
+        (2, None),
+        (3, None),
+        (4, None),
+    ]
+    assert all(peak["egt_f"] == pytest.approx(1480, abs=12) for peak in measured["peaks"])
+    passed_s = np.interp([-p for p in PEAKS], [-1.35, -0.9], [120, 180])
+    assert [peak["at_s"] for peak in measured["peaks"]] == pytest.approx(list(passed_s), abs=2 + row_s)
+    assert (measured["ff_gph"], measured["spread_gph"]) == (None, None)
+
+
+def test_past_the_peaks_once_the_side_is_not_told_but_how_far_below_and_how_to_see_it():
+    (finding,) = told(leaned(ONCE))
+    assert (finding.verdict, finding.measured["side"], finding.measured["offset_f"]) == ("unknown", "unknown", None)
+    assert "below peak on cylinder 1; on which side of it, EGT alone does not show" in finding.because
+    assert "A little richer" in finding.next
+    assert [peak["cylinder"] for peak in finding.measured["peaks"]] == [1, 2, 3, 4]
+
+
+def test_a_mixture_left_among_the_peaks_is_at_peak():
+    (finding,) = told(leaned([(0, 1.35), (120, 1.35), (180, 1.0), (420, 1.0)]))
+    assert finding.measured["side"] in ("peak", "unknown")
+    assert finding.measured["offset_f"] in (0.0, None)
+
+
+def test_a_mixture_that_never_came_to_a_peak_says_so():
+    (finding,) = told(leaned([(0, 1.35), (120, 1.35), (180, 1.12), (420, 1.12)]))
+    assert finding.because == "No cylinder was seen to pass its peak."
+    assert finding.measured["peaks"] == []
+
+
+@pytest.mark.parametrize(("rest_s", "found"), [(25, 1), (4, 0)])
+def test_it_is_told_once_the_exhausts_rest(rest_s, found):
+    there, settles_s = THERE_AND_BACK[:-1], 9
+    assert len(told(leaned([*there, (there[-1][0] + settles_s + rest_s, 1.12)]))) == found
+
+
+def test_of_a_mixture_that_was_pulled_at_once_no_peak_is_told():
+    (finding,) = told(leaned([(0, 1.35), (120, 1.35), (122.0, 0.9), (128, 0.9), (130, 1.12), (420, 1.12)], 0.5))
+    assert finding.measured["offset_f"] is None
+    assert finding.verdict == "unknown"
+
+
+@pytest.mark.parametrize(("row_s", "side"), [(3.5, "rich"), (5.0, "unknown")])
+def test_rows_too_far_apart_for_the_way_there_and_back_name_no_side(row_s, side):
+    slow = [(0, 1.35), (120, 1.35), (200, 0.88), (230, 0.88), (290, 1.12), (480, 1.12)]
+    assert [finding.measured["side"] for finding in told(leaned(slow, row_s))] == [side]
+
+
+@pytest.mark.parametrize(("lower_inhg", "found"), [(0.3, 1), (1.5, 0)])
+def test_another_power_is_no_leaning(lower_inhg, found):
+    rows = np.arange(0, 420, 1.0)
+    pressure = np.interp(rows, [0, 200, 203, 420], [23.0, 23.0, 23.0 - lower_inhg, 23.0 - lower_inhg])
+    full = told(leaned(THERE_AND_BACK, map_inhg=pressure))
+    assert len([finding for finding in full if finding.measured["side"] == "rich"]) == found
+
+
+@pytest.mark.parametrize(("rich", "told_again"), [(1.12, False), (1.4, True)])
+def test_from_lean_back_to_rich_is_no_leaning(rich, told_again):
+    """After a mixture that may rest lean, what passes the peak again may be the way back; from far below it is another leaning."""
+    again = [(420, 0.9), (440, rich), (520, rich), (580, 0.9), (590, 0.9), (630, 1.12), (800, 1.12)]
+    sides = [finding.measured["side"] for finding in told(leaned([*ONCE[:-1], *again]))]
+    assert sides[0] == "unknown"
+    assert ("rich" in sides) == told_again
+
+
+def test_a_broken_probe_says_nothing_of_a_peak():
+    trace = leaned(THERE_AND_BACK)
+    broken = np.random.default_rng(9).uniform(200, 1900, len(trace.time_s))
+    (finding,) = told(Trace(trace.time_s, {**trace.columns, "egt3_f": broken}))
+    assert finding.measured["side"] == "rich"
+    assert 3 not in [peak["cylinder"] for peak in finding.measured["peaks"]]
