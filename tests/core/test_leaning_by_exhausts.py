@@ -3,7 +3,10 @@
 import numpy as np
 import pytest
 
+from jemmon.core.aircraft import LeanTarget
+from jemmon.core.judgement.check import Evidence
 from jemmon.core.judgement.judge import judge
+from jemmon.core.live.leaning import lean_by_exhausts
 from jemmon.core.trace import Trace
 from tests.core.builders import PROFILES
 from tests.core.test_pulled_mixture import below
@@ -105,6 +108,40 @@ def test_from_lean_back_to_rich_is_no_leaning(rich, told_again):
     sides = [finding.measured["side"] for finding in told(leaned([*ONCE[:-1], *again]))]
     assert sides[0] == "unknown"
     assert ("rich" in sides) == told_again
+
+
+@pytest.mark.parametrize(
+    ("target", "until_s", "say", "peaks"),
+    [
+        ("rich", 150, "Lean on, slowly", 0),
+        ("rich", 188, "Cylinder 1 has peaked: richer, over its peak again", 4),
+        ("rich", 236, "Leaner", 4),
+        ("lean", 173, "Lean on until the last has peaked", 2),
+        ("lean", 186, "Richer", 4),
+    ],
+)
+def test_the_way_is_told_while_a_hand_leans(target, until_s, say, peaks):
+    trace = leaned(THERE_AND_BACK, 0.5)
+    rows = int(np.searchsorted(trace.time_s, until_s))
+    chosen = LeanTarget(id=target, name=target, side=target, offset_f=30.0, source="common practice")
+    working = lean_by_exhausts(Evidence(trace.part(0, rows), PROFILES["b-tourer"]), chosen)
+    assert (working.say, len(working.peaks)) == (say, peaks)
+    assert working.first == (1 if peaks else None)
+    assert [len(drawn) for drawn in working.egt_f.values()] == [len(working.ago_s)] * 4
+    assert working.ago_s[-1] == 0
+    assert list(working.ago_s) == sorted(working.ago_s)
+    assert working.flow_gph == ()
+
+
+def test_at_the_target_says_so_and_no_leaning_says_nothing():
+    trace = leaned(THERE_AND_BACK)
+    below_f = float(below(np.array(1.12 / PEAKS[0] - 1)))
+    for offset_f, say in ((below_f, "At the target"), (below_f + 40, "Richer"), (below_f - 40, "Leaner")):
+        target = LeanTarget(id="rich", name="rich", side="rich", offset_f=offset_f, source="common practice")
+        working = lean_by_exhausts(Evidence(trace.part(0, 260), PROFILES["b-tourer"]), target)
+        assert (working.say, working.side) == (say, "rich")
+        assert working.offset_f == pytest.approx(below_f, abs=14)
+    assert lean_by_exhausts(Evidence(trace.part(0, 110), PROFILES["b-tourer"]), target) is None
 
 
 def test_a_broken_probe_says_nothing_of_a_peak():

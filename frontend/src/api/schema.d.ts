@@ -2820,8 +2820,9 @@ export interface components {
     }
     /**
      * LeanWorking
-     * @description The leaning as it is being made: EGT of each cylinder against fuel flow to draw, peaks so far, which way and how far it is
-     *     to the target [°F], the fuel flows between which this power is not left [US gal/h].
+     * @description The leaning as it is being made: EGT of each cylinder against fuel flow to draw (against the seconds ago, below 0, where none
+     *     is shown), peaks so far, which way and how far it is to the target [°F], the fuel flows between which this power is not left
+     *     [US gal/h].
      */
     LeanWorking: {
       /** Say */
@@ -2848,6 +2849,11 @@ export interface components {
        * @default []
        */
       flow_gph: number[]
+      /**
+       * Ago S
+       * @default []
+       */
+      ago_s: number[]
       /** Egt F */
       egt_f: {
         [key: string]: (number | null)[]
@@ -3603,15 +3609,23 @@ export interface components {
     }
     /**
      * PeakShown
-     * @description A cylinder's peak: EGT [°F] and the fuel flow there [US gal/h].
+     * @description A cylinder's peak: EGT [°F] and the fuel flow there [US gal/h], or, where none is shown, how long ago it was passed [s].
      */
     PeakShown: {
       /** Cylinder */
       cylinder: number
       /** Egt F */
       egt_f: number
-      /** Ff Gph */
-      ff_gph: number
+      /**
+       * Ff Gph
+       * @default null
+       */
+      ff_gph: number | null
+      /**
+       * Ago S
+       * @default null
+       */
+      ago_s: number | null
     }
     /**
      * PhaseEntered

@@ -6,7 +6,8 @@ import { useTones } from './useTones'
 import { useDisplay } from '@/parts/display'
 import { useFlight } from './flight'
 
-/** Leaning as it is done: EGT of each cylinder against fuel flow, peaks marked, distance and direction in big figures. */
+/** Leaning as it is done: EGT of each cylinder against fuel flow, or over the last minutes where no fuel flow is shown; peaks
+ * marked, distance and direction in big figures. */
 const props = defineProps<{
   /** The leaning so far; null before the mixture moves. */
   working: LeanWorking | null
@@ -42,6 +43,8 @@ const data = computed(() => {
       [0, 1],
       [null, null],
     ]
+  if (!w.flow_gph.length)
+    return [w.ago_s, ...cylinders.value.map((c) => w.egt_f[c]!.map((v) => display.number(v!, 'f')))]
   const order = w.flow_gph.map((_, i) => i).sort((a, b) => w.flow_gph[a]! - w.flow_gph[b]!)
   const x = order.map((i) => display.number(w.flow_gph[i]!, 'gph') + i * 1e-7)
   return [x, ...cylinders.value.map((c) => order.map((i) => display.number(w.egt_f[c]![i]!, 'f')))]
@@ -58,6 +61,14 @@ const order = computed(() => {
   const apart = w?.spread_gph != null ? `, ${display.figure(w.spread_gph, 'gph')} ${display.label('gph')} apart` : ''
   return `First to peak ${w?.first}${last}${apart}`
 })
+/** What the exhausts are drawn against. */
+const along = computed(() => (props.working?.ago_s.length ? 'seconds' : `fuel flow ${display.label('gph')}`))
+/** What is known of the side. */
+const where = computed(() => {
+  const w = props.working
+  if (!w || w.offset_f === null) return 'peak not found yet'
+  return w.side === 'unknown' ? 'below peak' : `${w.side} of peak`
+})
 /** The fuel flows that this power is not left between. */
 const band = computed<[number, number] | undefined>(() => {
   const avoid = props.working?.avoid_gph
@@ -65,7 +76,7 @@ const band = computed<[number, number] | undefined>(() => {
 })
 const marks = computed(() =>
   (props.working?.peaks ?? []).map((p) => ({
-    at: display.number(p.ff_gph, 'gph'),
+    at: p.ff_gph === null ? p.ago_s! : display.number(p.ff_gph, 'gph'),
     text: `${p.cylinder}${p.cylinder === props.working?.first ? ' first' : p.cylinder === props.working?.last ? ' last' : ''}`,
   })),
 )
@@ -84,7 +95,7 @@ const marks = computed(() =>
       </p>
       <p>
         <b class="mid">{{ display.difference(working?.offset_f ?? null, 'f') }}</b> {{ display.label('f') }}
-        {{ working && working.side !== 'unknown' ? `${working.side} of peak` : 'peak not found yet' }}
+        {{ where }}
       </p>
       <p>
         CHT <b class="mid">{{ display.figure(working?.head_f ?? chtF, 'f') }}</b> {{ display.label('f') }}
@@ -118,8 +129,8 @@ const marks = computed(() =>
         :marks="marks"
         :band="band"
         :here="here"
-        :axis="{ x: `fuel flow ${display.label('gph')}`, y: `EGT ${display.label('f')}` }"
-        label="EGT of each cylinder against fuel flow, peaks marked"
+        :axis="{ x: along, y: `EGT ${display.label('f')}` }"
+        :label="`EGT of each cylinder against ${along}, peaks marked`"
       />
     </div>
     <slot />

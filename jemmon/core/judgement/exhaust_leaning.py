@@ -20,7 +20,7 @@ from .exhausts import working_probes
 
 # common practice: what runs in flight, what a hand on a throttle moves within so many seconds, how far and how soon exhausts rise
 # as a mixture is leaned, how long that takes at the most, when it rests
-_LEAST_RPM, _LEAST_ROWS, _SMOOTH_S = 1500.0, 10, 1.5
+_LEAST_RPM, _LEAST_ROWS, _SMOOTH_S, _NEWEST_S = 1500.0, 10, 1.5, 3.0
 _MOVE_INHG, _MOVE_SHARE, _MOVE_S = 0.6, 0.04, 6.0
 _RISES_F, _RISES_WITHIN_S, _BEFORE_F, _BEFORE_S = 40.0, 120.0, 6.0, 6.0
 _LONGEST_S, _RESTS_S, _RESTS_AT_THE_END_S, _RESTS_WITHIN_F, _LEFT_F = 420.0, 40.0, 12.0, 6.0, 8.0
@@ -69,20 +69,12 @@ class ExhaustLeaning:
 
 def exhaust_leanings(evidence: Evidence) -> list[ExhaustLeaning]:
     """Return each leaning of a trace without fuel flow: at a power that stayed, in the air, and at rest for long enough."""
-    trace = evidence.trace
-    rpm, probes = trace.signal("rpm"), working_probes(trace)
-    if rpm is None or not probes or len(trace) < _LEAST_ROWS:
+    trace, shown = evidence.trace, _smooth(evidence.trace)
+    if not shown:
         return []
-    width = max(1.0, _SMOOTH_S * trace.rate_hz)
-    shown = {number: gaussian_filter1d(filled(values), width) for number, values in probes.items()}
     middle = np.median(list(shown.values()), axis=0)
-    steady = (
-        (filled(rpm) > _LEAST_RPM * evidence.profile.speed_scale)
-        & ~on_ground(evidence)
-        & ~_throttle_moved(trace, width)
-    )
     found: list[ExhaustLeaning] = []
-    for first, last in runs(steady):
+    for first, last in runs(_steady(evidence)):
         row = first
         while (span := _next_pull(trace.time_s[: last + 1], middle, row)) is not None:
             placed = _placed(trace, shown, span)
@@ -90,6 +82,36 @@ def exhaust_leanings(evidence: Evidence) -> list[ExhaustLeaning]:
                 found.append(placed)
             row = span[1]
     return found
+
+
+def exhaust_leaning_now(evidence: Evidence) -> ExhaustLeaning | None:
+    """Return the leaning that is being made at the end of a trace without fuel flow, whether it rests or not; None before the
+    exhausts move."""
+    trace, shown = evidence.trace, _smooth(evidence.trace)
+    steady = runs(_steady(evidence)) if shown else []
+    if not steady or steady[-1][1] < len(trace) - 1:
+        return None
+    t = trace.time_s
+    first = max(steady[-1][0], int(np.searchsorted(t, t[-1] - _LONGEST_S)))
+    begun = _begun(t, np.median(list(shown.values()), axis=0), first)
+    newest = max(int(np.searchsorted(t, t[-1] - _NEWEST_S)), 1)
+    return None if begun is None else _placed(trace, shown, (begun[0], len(trace), newest))
+
+
+def _smooth(trace: Trace) -> dict[int, np.ndarray]:
+    """Return each working exhaust [°F] (rows,), its noise taken off; empty where there is too little of them."""
+    if trace.signal("rpm") is None or len(trace) < _LEAST_ROWS:
+        return {}
+    width = max(1.0, _SMOOTH_S * trace.rate_hz)
+    return {number: gaussian_filter1d(filled(values), width) for number, values in working_probes(trace).items()}
+
+
+def _steady(evidence: Evidence) -> np.ndarray:
+    """Return the rows (rows,) in the air at a power that stays."""
+    trace, rpm = evidence.trace, evidence.trace.signal("rpm")
+    assert rpm is not None
+    fast = filled(rpm) > _LEAST_RPM * evidence.profile.speed_scale
+    return np.asarray(fast & ~on_ground(evidence) & ~_throttle_moved(trace, max(1.0, _SMOOTH_S * trace.rate_hz)))
 
 
 def _begins_rich(placed: ExhaustLeaning, middle_f: np.ndarray) -> bool:
@@ -114,25 +136,32 @@ def _throttle_moved(trace: Trace, width: float) -> np.ndarray:
     return moved
 
 
+def _begun(t: np.ndarray, middle_f: np.ndarray, first: int) -> tuple[int, int] | None:
+    """Return (row before the next rise of the middle exhaust, row at which it has risen) from a row on; None without one."""
+    for row in range(first, len(t)):
+        back = max(int(np.searchsorted(t, t[row] - _RISES_WITHIN_S)), first)
+        before = middle_f[back : row + 1]
+        if before[-1] > before.min() + _RISES_F:
+            began_s = t[back + int(np.flatnonzero(before < before.min() + _BEFORE_F)[-1])]
+            return max(int(np.searchsorted(t, began_s - _BEFORE_S)), first), row
+    return None
+
+
 def _next_pull(t: np.ndarray, middle_f: np.ndarray, first: int) -> tuple[int, int, int] | None:
     """Return (row before the next rise of the middle exhaust, row after the rest that follows, row from which it rests) from a row
     on; None without one."""
-    for row in range(first, len(t)):
-        back = max(int(np.searchsorted(t, t[row] - _RISES_WITHIN_S)), first)
-        low = float(middle_f[back : row + 1].min())
-        if middle_f[row] < low + _RISES_F:
-            continue
-        begun = back + int(np.flatnonzero(middle_f[back : row + 1] < low + _BEFORE_F)[-1])
-        start = max(int(np.searchsorted(t, t[begun] - _BEFORE_S)), first)
-        until_s = t[begun] + _LONGEST_S
-        rest = _next_rest(t, middle_f, row, until_s)
-        while rest is not None and middle_f[start : rest[1]].max() < _level(middle_f, rest) + _TURNS_F:
-            further = _next_rest(t, middle_f, rest[1], until_s)  # nothing was passed yet: a step on the way
-            if further is None:
-                break
-            rest = further
-        return None if rest is None else (start, rest[1], rest[0])
-    return None
+    begun = _begun(t, middle_f, first)
+    if begun is None:
+        return None
+    start, risen = begun
+    until_s = t[start] + _LONGEST_S
+    rest = _next_rest(t, middle_f, risen, until_s)
+    while rest is not None and middle_f[start : rest[1]].max() < _level(middle_f, rest) + _TURNS_F:
+        further = _next_rest(t, middle_f, rest[1], until_s)  # nothing was passed yet: a step on the way
+        if further is None:
+            break
+        rest = further
+    return None if rest is None else (start, rest[1], rest[0])
 
 
 def _level(middle_f: np.ndarray, rest: tuple[int, int]) -> float:

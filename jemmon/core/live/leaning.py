@@ -12,12 +12,13 @@ from ..base.figures import difference
 from ..base.units import celsius
 from ..flight.state import FlightState
 from ..judgement.check import Evidence
+from ..judgement.exhaust_leaning import exhaust_leaning_now
 from ..judgement.mixture import fitted_leanings
 from ..judgement.mixture_fit import LeanFit, Peak
 from ..power import read_power
 from ..power.margin import Band, band_to_avoid, detonation_margin
 from ..trace import Trace
-from ..trace.masks import last_figure
+from ..trace.masks import has_figures, last_figure
 
 # common practice, but where it says otherwise
 _POINTS, _NEWEST = 60, 4
@@ -31,11 +32,12 @@ _SAME_POWER = 0.08  # of speed and of manifold pressure: what a mixture alone mo
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PeakShown:
-    """A cylinder's peak: EGT [°F] and the fuel flow there [US gal/h]."""
+    """A cylinder's peak: EGT [°F] and the fuel flow there [US gal/h], or, where none is shown, how long ago it was passed [s]."""
 
     cylinder: int
     egt_f: float
-    ff_gph: float
+    ff_gph: float | None = None
+    ago_s: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -57,8 +59,9 @@ class Margin:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LeanWorking:
-    """The leaning as it is being made: EGT of each cylinder against fuel flow to draw, peaks so far, which way and how far it is
-    to the target [°F], the fuel flows between which this power is not left [US gal/h]."""
+    """The leaning as it is being made: EGT of each cylinder against fuel flow to draw (against the seconds ago, below 0, where none
+    is shown), peaks so far, which way and how far it is to the target [°F], the fuel flows between which this power is not left
+    [US gal/h]."""
 
     say: str
     side: Literal["rich", "lean", "peak", "unknown"] = "unknown"
@@ -66,6 +69,7 @@ class LeanWorking:
     to_target_f: int | None = None
     target: TargetShown
     flow_gph: tuple[float, ...] = ()
+    ago_s: tuple[float, ...] = ()
     egt_f: Mapping[str, tuple[float | None, ...]]
     peaks: tuple[PeakShown, ...] = ()
     first: int | None = None
@@ -81,15 +85,19 @@ def lean_working(evidence: Evidence, state: FlightState) -> LeanWorking | None:
     recent, profile = evidence.trace, evidence.profile
     if not recent.cylinders("egt"):
         return lean_by_rpm(recent, profile)
+    if not profile.lean_targets:
+        return None
+    chosen = state.lean_target or profile.lean_targets[0].id
+    target = next((t for t in profile.lean_targets if t.id == chosen), profile.lean_targets[0])
+    if not has_figures(recent, "ff"):
+        return lean_by_exhausts(evidence, target)
     fitted, flow = evidence.once(fitted_leanings), recent.signal("ff")
-    if not fitted or flow is None or not profile.lean_targets:
+    if not fitted or flow is None:
         return None
     start, end, fit = fitted[-1]
     part = recent.part(start, end)
     if end < len(recent):
         fit = _as_it_is_now(recent, end, fit)
-    chosen = state.lean_target or profile.lean_targets[0].id
-    target = next((t for t in profile.lean_targets if t.id == chosen), profile.lean_targets[0])
     passed = sorted((p for p in fit.peaks if p.passed), key=lambda p: -p.ff_gph)
     everyone = len(passed) == len(fit.peaks)
     rows = _rows_to_draw(flow[start:end]) + start
@@ -214,6 +222,53 @@ def _with_margin(
 def _hottest_f(part: Trace) -> float | None:
     chts = [h for h in (last_figure(part, f"cht{c}") for c in part.cylinders("cht")) if h is not None]
     return max(chts, default=None)
+
+
+def lean_by_exhausts(evidence: Evidence, target: LeanTarget) -> LeanWorking | None:
+    """Return the leaning of a box that shows no fuel flow: what passed its peak, and how far below it the exhausts are now. The
+    side is told once every peak was passed there and back; until then the way is the one that the hand was asked to go."""
+    recent, seen = evidence.trace, exhaust_leaning_now(evidence)
+    if seen is None:
+        return None
+    first, everyone = (seen.peaks[0] if seen.peaks else None), len(seen.peaks) == seen.probes
+    last = seen.peaks[-1] if everyone else None
+    shown = TargetShown(id=target.id, name=target.name, offset_f=target.offset_f)
+    to_go = below_f = None
+    if first is None:
+        say = "Lean on, slowly"
+    elif target.side == "lean":
+        say = "Lean on until the last has peaked"
+        if last is not None and seen.side != "rich":
+            below_f, to_go = last.below_f, target.offset_f - last.below_f
+            say = _near_or(to_go, "Leaner", "Richer")
+    elif first.passes % 2:
+        say = f"Cylinder {first.cylinder} has peaked: richer, over its peak again"
+        below_f = first.below_f
+    else:
+        below_f, to_go = first.below_f, target.offset_f - first.below_f
+        say = _near_or(to_go, "Richer", "Leaner")
+    t = recent.time_s[seen.start :] - recent.time_s[-1]
+    rows = np.unique(np.linspace(0, len(t) - 1, min(len(t), _POINTS)).astype(int))
+    return LeanWorking(
+        say=say,
+        side=seen.side,
+        offset_f=None if below_f is None else round(below_f),
+        to_target_f=None if to_go is None else round(abs(to_go)),
+        target=shown,
+        ago_s=tuple(round(float(v), 1) for v in t[rows]),
+        egt_f={str(c): tuple(_drawn(v) for v in egt[seen.start :][rows]) for c, egt in recent.cylinders("egt").items()},
+        peaks=tuple(
+            PeakShown(cylinder=p.cylinder, egt_f=round(p.egt_f), ago_s=round(p.at_s - float(recent.time_s[-1]), 1))
+            for p in seen.peaks
+        ),
+        first=first.cylinder if first else None,
+        last=last.cylinder if last else None,
+        head_f=_hottest_f(recent),
+    )
+
+
+def _near_or(to_go_f: float, further: str, back: str) -> str:
+    return "At the target" if abs(to_go_f) <= _NEAR_F else further if to_go_f > 0 else back
 
 
 def lean_by_rpm(recent: Trace, profile: Profile) -> LeanWorking | None:
