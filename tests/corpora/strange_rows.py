@@ -6,6 +6,8 @@ from functools import partial
 from typing import TypeVar
 
 from tests.corpora.plain import PlainScore, score_plain
+from tests.corpora.plain_flights import FlightScore as PlainFlightScore
+from tests.corpora.plain_flights import score_flights as score_plain_flights
 from tests.corpora.strange import (
     FlightScore,
     LeanScore,
@@ -22,6 +24,7 @@ from tests.corpora.strange import (
 )
 
 RUN_UPS, LEANINGS, FLIGHTS, LOSSES, STARTS, STRESSED, PROCESSES = 200, 200, 60, 300, 300, 100, 2
+PLAIN_FLIGHTS = 400
 # twice the inertia (which is twice the lag), exhausts of three quarters and of a third more
 STRESSES = ((2.0, 0.75), (2.0, 1.35))
 Row = tuple[str, float, str, bool]
@@ -45,6 +48,7 @@ def strange_rows(seed: int) -> list[Row]:
     rows = [
         *_run_up_rows(_together(score_run_ups, first, RUN_UPS)),
         *_plain_rows(score_plain(range(first, first + RUN_UPS))),
+        *_plain_flight_rows(score_plain_flights(range(first, first + PLAIN_FLIGHTS))),
         *_leaning_rows(_together(score_leanings, first, LEANINGS)),
         *_flight_rows(_together(score_flights, first, FLIGHTS)),
         *_loss_rows(_together(score_losses, first, LOSSES)),
@@ -63,6 +67,30 @@ def _plain_rows(score: PlainScore) -> list[Row]:
         (f"{name}: told by another's name", score.wrong, "", True),
         (f"{name}: drops within 12 RPM and half the rounding", score.within(12), "", True),
         (f"{name}: plus-or-minus covers the truth", score.covered(), "", True),
+    ]
+
+
+def _plain_flight_rows(score: PlainFlightScore) -> list[Row]:
+    """Return the rows of whole flights without any physics."""
+    name = f"{score.flights} plain flights"
+    false = sum(number for kind, number in score.false.items() if kind != "lean")
+    near, covered = score.within(15), score.covered()
+    return [
+        (f"{name}: starts told as they were (of {score.starts})", score.starts_right, "", True),
+        (f"{name}: limits that were passed told (of {score.overs})", score.overs_told, "", True),
+        (f"{name}: told that was not there, leanings left out", false, "", True),
+        (
+            f"{name}: leanings told (of {score.leanings})",
+            score.leanings_told / score.leanings,
+            ">= 0.95",
+            score.leanings_told >= 0.95 * score.leanings,
+        ),
+        (f"{name}: leanings told that were none", score.false["lean"], "", True),
+        (f"{name}: leanings, wrong side", score.sides_wrong, "0", score.sides_wrong == 0),
+        (f"{name}: leanings, side unknown or at peak", score.sides_unknown / score.leanings, "", True),
+        (f"{name}: leanings, offset within 15 °F", near, ">= 0.9", near >= 0.9),
+        (f"{name}: leanings, plus-or-minus covers the truth", covered, ">= 0.93", covered >= 0.93),
+        (f'{name}: "was it you?" when a throttle closed unseen', score.questions, "", True),
     ]
 
 
