@@ -124,7 +124,10 @@ def _compare_magnetos(
     score.run_ups_told += bool(checks or unexplained)
     names = ("drop_first_rpm", "drop_second_rpm", "drop_left_rpm", "drop_right_rpm")
     told = sorted(
-        finding.measured[name] for finding in checks[:1] for name in names if finding.measured.get(name) is not None
+        finding.measured[name]
+        for finding in checks[:1]
+        for name in names
+        if np.isfinite(finding.measured.get(name) or np.nan)
     )
     score.drops += 2
     near = sum(abs(a - b) <= 12 for a, b in zip(told, sorted(flight.drops_rpm), strict=False)) if len(told) == 2 else 0

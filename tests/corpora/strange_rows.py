@@ -74,17 +74,12 @@ def _plain_flight_rows(score: PlainFlightScore) -> list[Row]:
     """Return the rows of whole flights without any physics."""
     name = f"{score.flights} plain flights"
     false = sum(number for kind, number in score.false.items() if kind != "lean")
-    near, covered = score.within(15), score.covered()
+    near, covered, told = score.within(15), score.covered(), score.leanings_told / score.leanings
     return [
         (f"{name}: starts told as they were (of {score.starts})", score.starts_right, "", True),
         (f"{name}: limits that were passed told (of {score.overs})", score.overs_told, "", True),
         (f"{name}: told that was not there, leanings left out", false, "", True),
-        (
-            f"{name}: leanings told (of {score.leanings})",
-            score.leanings_told / score.leanings,
-            ">= 0.95",
-            score.leanings_told >= 0.95 * score.leanings,
-        ),
+        (f"{name}: leanings told (of {score.leanings})", told, ">= 0.95", told >= 0.95),
         (f"{name}: leanings told that were none", score.false["lean"], "", True),
         (f"{name}: leanings, wrong side", score.sides_wrong, "0", score.sides_wrong == 0),
         (f"{name}: leanings, side unknown or at peak", score.sides_unknown / score.leanings, "", True),

@@ -9,8 +9,8 @@ from typing import Any
 import numpy as np
 
 from ..base.units import TO_CORE
-from .dropouts import bridged
-from .signals import SECOND, cylinder_of, of_engine, row_of, signal_of
+from .dropouts import bridged, without_lone_leaps
+from .signals import SECOND, Lone, cylinder_of, of_engine, row_of, signal_of
 
 
 @dataclass(frozen=True)
@@ -73,10 +73,17 @@ class Trace:
         return [self.part(a, b) for a, b in pairwise(edges)] if len(edges) > 2 else [self]
 
     def without_dropouts(self) -> "Trace":
-        """Return the trace with its figures bridged over cells that are missing for 3 s at most: what is not known has neither
-        stopped nor fired."""
-        columns = {name: bridged(v, self.time_s) if v.dtype.kind == "f" else v for name, v in self.columns.items()}
+        """Return the trace with its figures bridged over cells that are missing for 3 s at most, and over lone rows that no engine
+        does: what is not known has neither stopped nor fired."""
+        columns = {name: self._whole(name, v) if v.dtype.kind == "f" else v for name, v in self.columns.items()}
         return Trace(self.time_s, columns, self.start_utc, self.notes)
+
+    def _whole(self, column: str, values: np.ndarray) -> np.ndarray:
+        known = signal_of(column)
+        row = None if known is None else row_of(known[1])
+        if row is not None and row.lone is not Lone.ANYTHING:
+            values = without_lone_leaps(values, self.time_s, may_fall=row.lone is Lone.FALL)
+        return bridged(values, self.time_s)
 
     def of_engine(self, number: int) -> "Trace":
         """Return the trace as that engine's own: its columns under plain names, with those that both engines share."""

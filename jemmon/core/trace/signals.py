@@ -38,6 +38,15 @@ class When(StrEnum):
     CRANKING = "cranking"
 
 
+class Lone(StrEnum):
+    """What one row may show that neither the row before nor the next one does: anything (a load), a fall (fuel that flutters), or
+    nothing (a needle of something heavy or hot)."""
+
+    ANYTHING = "anything"
+    FALL = "fall"
+    NOTHING = "nothing"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Watch:
     """A limit that watches a signal. `is_grave`: passing it is a stop. `is_told`: passing it is a finding; `is_told_in_flight`:
@@ -78,7 +87,8 @@ def least(
 class Signal:
     """One signal. `unit` is the core's (empty for a lever or a word); `has_suffix` says whether a column names its unit;
     `slack` is what a needle cannot tell from its limit (in the unit; common practice: half of a usual gauge's mark);
-    `lowest` and `highest` bound what a sensor can say at all; `words` say the 0 and the 1 of a switch or a light."""
+    `lowest` and `highest` bound what a sensor can say at all; `lone` what one row alone can be; `words` say the 0 and the 1 of a
+    switch or a light."""
 
     name: str
     title: str
@@ -91,6 +101,7 @@ class Signal:
     slack: float = 0.0
     lowest: float = 0.0
     highest: float = 1.0
+    lone: Lone = Lone.ANYTHING
     watched_by: tuple[Watch, ...] = ()
     words: tuple[str, str] | None = None
 
@@ -114,17 +125,37 @@ class Signal:
 
 
 def _needle(
-    name: str, title: str, unit: str, bounds: tuple[float, float], *watches: Watch, slack: float = 0.0
+    name: str,
+    title: str,
+    unit: str,
+    bounds: tuple[float, float],
+    *watches: Watch,
+    slack: float = 0.0,
+    lone: Lone = Lone.ANYTHING,
 ) -> Signal:
     lowest, highest = bounds
     return Signal(
-        name=name, title=title, unit=unit, lowest=lowest, highest=highest, watched_by=tuple(watches), slack=slack
+        name=name,
+        title=title,
+        unit=unit,
+        lowest=lowest,
+        highest=highest,
+        lone=lone,
+        watched_by=tuple(watches),
+        slack=slack,
     )
 
 
 def _speed(name: str, title: str, unit: str, highest: float, slack: float, *watches: Watch) -> Signal:
     return Signal(
-        name=name, title=title, unit=unit, has_suffix=False, highest=highest, slack=slack, watched_by=tuple(watches)
+        name=name,
+        title=title,
+        unit=unit,
+        has_suffix=False,
+        highest=highest,
+        lone=Lone.NOTHING,
+        slack=slack,
+        watched_by=tuple(watches),
     )
 
 
@@ -153,6 +184,7 @@ def _probe(name: str, title: str, *watches: Watch) -> Signal:
         slack=2.0,
         lowest=-80.0,
         highest=3000.0,
+        lone=Lone.NOTHING,
         watched_by=tuple(watches),
     )
 
@@ -172,8 +204,8 @@ _ROWS = (
     _speed("rpm_pct", "Engine", "pct", 250.0, 0.5, most("rpm_pct_max_pct")),
     _speed("rotor_pct", "Rotor", "pct", 250.0, 0.5, least("rotor_min_pct"), most("rotor_max_pct")),
     _speed("rotor", "Rotor RPM", "rpm", 5_000.0, 5.0),
-    _needle("map", "Manifold pressure", "inhg", (0.0, 120.0), most("map_max_inhg"), slack=0.3),
-    _needle("ff", "Fuel flow", "gph", (0.0, 600.0)),
+    _needle("map", "Manifold pressure", "inhg", (0.0, 120.0), most("map_max_inhg"), slack=0.3, lone=Lone.NOTHING),
+    _needle("ff", "Fuel flow", "gph", (0.0, 600.0), lone=Lone.FALL),
     _needle(
         *("fp", "Fuel pressure", "psi", (0.0, 250.0)),
         *(least("fuel_pressure_min_psi", is_told_in_flight=True), most("fuel_pressure_max_psi", is_grave=False)),
@@ -185,8 +217,9 @@ _ROWS = (
         least("oil_pressure_idle_min_psi", is_grave=True, is_told=True, when=When.IDLING),
         most("oil_pressure_max_psi", is_grave=False, when=When.WARM),
         slack=1.5,
+        lone=Lone.NOTHING,
     ),
-    _needle("oil_t", "Oil temperature", "f", _TEMPERATURE_F, most("oil_t_max_f"), slack=1.0),
+    _needle("oil_t", "Oil temperature", "f", _TEMPERATURE_F, most("oil_t_max_f"), slack=1.0, lone=Lone.NOTHING),
     _probe("egt", "EGT"),
     _probe("cht", "CHT", most("cht_max_f")),
     Signal(
@@ -199,8 +232,8 @@ _ROWS = (
         highest=3000.0,
         watched_by=(most("cht_max_f"),),
     ),  # fmt: skip
-    _needle("tit", "Turbine inlet", "f", (-80.0, 3000.0), most("tit_max_f"), slack=2.0),
-    _needle("coolant_t", "Coolant", "f", _TEMPERATURE_F, most("coolant_t_max_f"), slack=1.0),
+    _needle("tit", "Turbine inlet", "f", (-80.0, 3000.0), most("tit_max_f"), slack=2.0, lone=Lone.NOTHING),
+    _needle("coolant_t", "Coolant", "f", _TEMPERATURE_F, most("coolant_t_max_f"), slack=1.0, lone=Lone.NOTHING),
     _needle("cat", "Carburettor air", "f", _TEMPERATURE_F, least("carb_air_min_f", when=When.AT_SPEED), slack=1.0),
     _needle("iat", "Induction air", "f", _TEMPERATURE_F),
     _of_both("oat", "Outside", "f", (-120.0, 180.0)),
