@@ -101,6 +101,24 @@ def test_fuel_flow_that_goes_with_the_engine_is_no_mixture_that_was_cut(lives_s,
     assert len(kinds(drawn({"rpm": rpm, "ff_gph": flow}, 0.25), "a-trainer", "shutdown_check")) == told
 
 
+@pytest.mark.parametrize(("leaned_gph", "told"), [(6.4, 0), (5.0, 1)])
+def test_fuel_flow_that_comes_up_late_with_power_is_no_mixture_that_was_leaned(leaned_gph, told):
+    rpm, pressure = [(0, 990), (60, 990), (64, 2000), (150, 2000)], [(0, 12), (60, 12), (64, 22), (150, 22)]
+    flow = [
+        (0, 0.9),
+        (61, 0.9),
+        (64, 4.6),
+        (70, 6.4),
+        (100, 6.4),
+        (101, leaned_gph),
+        (106, leaned_gph),
+        (107, 6.4),
+        (150, 6.4),
+    ]
+    trace = drawn({"rpm": rpm, "ff_gph": flow, "map_inhg": pressure}, 0.25)
+    assert len(kinds(trace, "j-glass", "mixture_check")) == told
+
+
 def cruise_then(descends: bool, rests_s: float) -> Trace:
     """A mixture that is leaned past the peaks and rests 60 °F lean of them; then perhaps less power at the same speed, and a richer
     mixture: fuel flow as before, the exhausts rich of a lower peak."""

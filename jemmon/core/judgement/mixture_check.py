@@ -46,7 +46,14 @@ def _leaned(trace: Trace, flow: np.ndarray, first: int, end: int) -> list[tuple[
     else:
         return []
     rows = [(first + a, first + b) for a, b in runs(away)]
-    return [(a, b) for a, b in rows if a > first and _SHORTEST_S <= t[b] - t[a] <= _LONGEST_S]
+    rows = [(a, b) for a, b in rows if a > first and _SHORTEST_S <= t[b] - t[a] <= _LONGEST_S]
+    return rows if lever is not None else [(a, b) for a, b in rows if _fell(t, flow, a, usual)]
+
+
+def _fell(t: np.ndarray, flow: np.ndarray, row: int, usual_gph: float) -> bool:
+    """Say whether fuel flow [US gal/h] was what it usually is before it was low from a row on: where power comes up it was lower."""
+    before = flow[(t >= t[row] - 4.0) & (t < t[row] - 0.2)]
+    return bool(np.isfinite(before).any() and np.nanmedian(before) > (1 - _FLOW_FALLS) * usual_gph)
 
 
 def _judge(trace: Trace, flow: np.ndarray, first: int, last: int, end: int) -> Finding:
