@@ -150,3 +150,48 @@ def test_unseen_flights_are_told_as_they_were():
     assert score.overs_told == score.overs >= 4
     assert score.sides_wrong == 0
     assert not {"power_check", "idle_check", "feather_check", "exceedance", "mag_check"} & set(score.false), score.notes
+
+
+def cruise_that_fails(
+    row_s: float, without: tuple[str, ...] = (), rpm_left: float = 0.65, egt_left_f: float = 400.0
+) -> Trace:
+    """A cruise whose fuel stops at 300 s: fuel flow within a second, the exhausts over 12 s, speed over 2; the throttle stays."""
+    t = np.arange(0, 460, row_s)
+
+    def gone(to: float, lag_s: float, of: float) -> np.ndarray:
+        return np.where(t > 300, to + (of - to) * np.exp(-np.maximum(t - 300, 0) / lag_s), of)
+
+    columns = {"rpm": gone(rpm_left * 2400, 2, 2400), "ff_gph": gone(0.2, 1, 9.0), "map_inhg": np.full(len(t), 22.0)}
+    columns |= {f"egt{number}_f": gone(egt_left_f, 12, 1380.0 + number) for number in range(1, 5)}
+    columns |= {"ias_kt": np.full(len(t), 110.0)}
+    return Trace(t, {name: values for name, values in columns.items() if name not in without})
+
+
+@pytest.mark.parametrize("row_s", [0.5, 1.0, 3.0, 6.0])
+@pytest.mark.parametrize("aircraft", ["a-trainer", "b-tourer"])
+def test_an_engine_that_gets_no_fuel_is_told_however_slow_the_rows(row_s, aircraft):
+    (finding,) = kinds(cruise_that_fails(row_s), aircraft, "power_loss")
+    assert (finding.verdict, finding.measured["cause"]) == ("stop", "fuel")
+    assert 300 - row_s <= finding.measured["at_s"] <= 300 + 2 * row_s + 1
+    assert finding.end_s <= 300 + 3 * row_s + 1
+
+
+@pytest.mark.parametrize(
+    ("egt_left_f", "rpm_left", "told"), [(400, 0.85, 1), (1180, 0.85, 0), (1180, 1.0, 0), (400, 1.0, 1)]
+)
+def test_under_a_governor_without_fuel_flow_exhausts_that_die_tell_it(egt_left_f, rpm_left, told):
+    trace = cruise_that_fails(1.0, ("ff_gph",), rpm_left, egt_left_f)
+    assert len(kinds(trace, "b-tourer", "power_loss")) == told
+
+
+@pytest.mark.parametrize(("pressure_left", "told"), [(1.0, 1), (0.9, 0)])
+def test_a_speed_that_falls_with_manifold_pressure_is_a_throttle(pressure_left, told):
+    t = np.arange(0, 460, 0.25)
+    share = np.interp(t, [300, 306], [0, 1])
+    columns = {
+        "rpm": 2100 * (1 - 0.12 * share),
+        "map_inhg": 15 * (1 - (1 - pressure_left) * share),
+        "ias_kt": 80 + 0 * t,
+    }
+    columns["ff_gph"] = 4.2 * (1 - 0.12 * share)
+    assert len(kinds(Trace(t, columns), "l-field", "power_loss")) == told

@@ -51,7 +51,8 @@ def _leaned(trace: Trace, flow: np.ndarray, first: int, end: int) -> list[tuple[
 
 
 def _fell(t: np.ndarray, flow: np.ndarray, row: int, usual_gph: float) -> bool:
-    """Say whether fuel flow [US gal/h] was what it usually is before it was low from a row on: where power comes up it was lower."""
+    """Say whether fuel flow [US gal/h] was what it usually is before a row from which it is low: where power comes up it was
+    lower."""
     before = flow[(t >= t[row] - 4.0) & (t < t[row] - 0.2)]
     return bool(np.isfinite(before).any() and np.nanmedian(before) > (1 - _FLOW_FALLS) * usual_gph)
 

@@ -14,7 +14,7 @@ from ..base.figures import figure
 from ..trace import Trace
 from ..trace.finding import LOOK, STOP, Finding
 from ..trace.lookback import LookBack
-from ..trace.masks import filled
+from ..trace.masks import filled, has_figures
 from .airborne import airborne
 from .check import PRACTICE, Check, Evidence, Ripe, Rule
 from .exhausts import working_probes
@@ -25,6 +25,10 @@ _BEFORE_S, _SAME_EVENT_S, _LEAST_BEFORE = (14.0, 4.0), 120.0, 3
 _FLOW_LEFT, _FLOW_GONE, _RPM_LEFT, _MAP_KEPT, _SETTLES_S = 0.75, 0.5, 0.93, 0.93, 30.0
 _RPM_LEFT_ALONE = 0.88
 _EGT_FALLS_F, _EGT_COOLS_F, _SAME_MIXTURE = 55.0, 12.0, (0.95, 1.07)
+_EGT_DIES_F = (
+    300.0  # common practice: full rich is rarely more than 250 °F below peak, a charge that does not burn is far below
+)
+_FLOW_STEP_GPH = 0.1  # common practice: what a fuel flow is shown by
 _LEVER_STILL, _CUT, _LEAST_RPM = 0.03, 0.15, 1300.0
 _NO_ANSWER_S = 2.5
 _LEAST_FLOW_GPH_HP = 0.02  # of rated power: a quarter of what full power burns (common practice: 0.45 lb/hp/h)
@@ -68,8 +72,11 @@ def find_power_losses(evidence: Evidence) -> list[Finding]:
     rpm = trace.signal("rpm")
     if rpm is None or len(trace) < 2 * _LEAST_BEFORE or profile.engine["propeller"] == "rotor":
         return []
-    before = LookBack.over(trace.time_s, *_BEFORE_S, needs_s=_BEFORE_S[1])
-    seen = _seen(trace, rpm, before)
+    throttle, pressure = has_figures(trace, "throttle"), has_figures(trace, "map")
+    needed = 3 if not (throttle or pressure) or trace.rate_hz < 2 * 0.99 else 2
+    from_s, to_s = _before_s(needed / trace.rate_hz, 1 / trace.rate_hz)
+    before = LookBack.over(trace.time_s, from_s, to_s, needs_s=to_s)
+    seen = _seen(trace, rpm, before, from_s)
     flies = airborne(evidence) & (before.mean(rpm) > _LEAST_RPM * profile.speed_scale)
     if (flow := trace.signal("ff")) is not None:
         flies &= ~(before.mean(flow) < _LEAST_FLOW_GPH_HP * float(profile.engine.get("rated_power_hp") or 0.0))
@@ -77,7 +84,6 @@ def find_power_losses(evidence: Evidence) -> list[Finding]:
     ice = _iced(trace, rpm, profile) & flies
     findings: list[Finding] = []
     is_question = seen.still is None and seen.map_share is None
-    needed = 3 if is_question or trace.rate_hz < 2 * 0.99 else 2
     held = lost.copy()
     for later in range(1, needed):
         held[:-later] &= lost[later:]
@@ -93,7 +99,14 @@ def find_power_losses(evidence: Evidence) -> list[Finding]:
     return findings
 
 
-def _seen(trace: Trace, rpm: np.ndarray, before: LookBack) -> _Seen:
+def _before_s(looked_at_s: float, row_s: float) -> tuple[float, float]:
+    """Return from and to how many seconds before a row it is held against what was: still before the loss when the last of the rows
+    that must show it comes, and some rows long however slow they are."""
+    to_s = max(_BEFORE_S[1], looked_at_s)
+    return max(_BEFORE_S[0], to_s + _LEAST_BEFORE * row_s), to_s
+
+
+def _seen(trace: Trace, rpm: np.ndarray, before: LookBack, from_s: float) -> _Seen:
     pressure, flow, fuel = (trace.signal(name) for name in ("map", "ff", "fp"))
     probes = working_probes(trace)
     egt = np.nanmedian(np.array(list(probes.values())), axis=0) if probes else None
@@ -101,7 +114,7 @@ def _seen(trace: Trace, rpm: np.ndarray, before: LookBack) -> _Seen:
     has_throttle = throttle is not None and bool(np.isfinite(throttle).any())
     mixture = trace.signal("mixture")  # a hand that cuts the mixture knows it
     has_mixture = mixture is not None and bool(np.isfinite(mixture).any())
-    unmixed = _still(trace, mixture, _BEFORE_S[0], _CUT) if has_mixture else np.ones(len(trace), dtype=bool)
+    unmixed = _still(trace, mixture, from_s, _CUT) if has_mixture else np.ones(len(trace), dtype=bool)
     flow_share = None if flow is None else before.share(flow)
     egt_change = None if egt is None else egt - before.mean(egt)
     return _Seen(
@@ -111,10 +124,10 @@ def _seen(trace: Trace, rpm: np.ndarray, before: LookBack) -> _Seen:
         flow=flow_share,
         fuel_pressure=None if fuel is None else before.share(fuel),
         egt_f=egt_change,
-        still=_still(trace, throttle, _BEFORE_S[0]) & unmixed if has_throttle else None,
-        long_still=_still(trace, throttle, _SETTLES_S) & unmixed if has_throttle else None,
-        map_kept=None if pressure is None else _kept(trace, pressure, _BEFORE_S[0]),
-        map_long_kept=None if pressure is None else _kept(trace, pressure, _SETTLES_S),
+        still=_still(trace, throttle, from_s) & unmixed if has_throttle else None,
+        long_still=_still(trace, throttle, max(_SETTLES_S, from_s)) & unmixed if has_throttle else None,
+        map_kept=None if pressure is None else _kept(trace, pressure, from_s),
+        map_long_kept=None if pressure is None else _kept(trace, pressure, max(_SETTLES_S, from_s)),
         as_mixed=None if flow is None else _as_mixed(trace, rpm, pressure, flow),
         less_air=None if flow_share is None or egt_change is None else _less_air(trace, flow_share, egt_change),
     )
@@ -155,7 +168,8 @@ def _as_mixed(trace: Trace, rpm: np.ndarray, pressure: np.ndarray | None, flow: 
     mixture = uniform_filter1d(filled(flow) / air, width)
     least, most = _SAME_MIXTURE
     enriched = smooth > most * _lately(trace, smooth, _SETTLES_S)[0]
-    return np.asarray((mixture > least * _lately(trace, mixture, _SETTLES_S)[1]) & ~enriched)
+    flickers = _FLOW_STEP_GPH / np.maximum(smooth, 1.0)
+    return np.asarray((mixture > (least - flickers) * _lately(trace, mixture, _SETTLES_S)[1]) & ~enriched)
 
 
 def _less_air(trace: Trace, flow_share: np.ndarray, egt_f: np.ndarray) -> np.ndarray:
@@ -171,7 +185,8 @@ def _lost(seen: _Seen, profile: Profile) -> np.ndarray:
     long_kept = seen.long_still if seen.long_still is not None else seen.map_long_kept
     long_kept = nothing if long_kept is None else long_kept
     is_fixed = profile.engine["propeller"] == "fixed_pitch"
-    slowed = seen.rpm < _RPM_LEFT
+    with_the_air = 1.0 if seen.map_share is None else np.minimum(seen.map_share, 1.0)
+    slowed = seen.rpm < _RPM_LEFT * with_the_air  # a throttle that begins to close moves both
     cooled = nothing if seen.egt_f is None else seen.egt_f < -_EGT_COOLS_F
     cold = nothing if seen.egt_f is None else seen.egt_f < -_EGT_FALLS_F
     lost = nothing.copy()
@@ -185,6 +200,8 @@ def _lost(seen: _Seen, profile: Profile) -> np.ndarray:
         lost |= seen.less_air & long_kept if seen.less_air is not None else nothing
     else:
         lost |= slowed & long_kept & is_fixed
+        if seen.egt_f is not None:
+            lost |= ((seen.egt_f < -_EGT_DIES_F / 2) & slowed | (seen.egt_f < -_EGT_DIES_F)) & kept
     if seen.still is None and seen.map_share is None and is_fixed:
         lost |= (seen.rpm < _RPM_LEFT_ALONE) & (cold | (seen.egt_f is None))
     return np.asarray(lost)
