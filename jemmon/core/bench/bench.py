@@ -19,11 +19,12 @@ from .faults import FAULT_SIZES, Fault, Place, checked_fault, set_fault
 from .layout import (
     ACTIONS,
     CONTROLS,
-    INSTRUMENTS,
     LEVERS,
     MAX_CYLINDERS,
+    PLAIN_INSTRUMENTS,
     PROBES,
     RAMPED,
+    READ_WIDTH,
     STATE,
     channel_names,
     lever_names,
@@ -66,7 +67,7 @@ class Bench:
         self._positions: Mapping[str, Mapping[str, float]] = section.get("positions", {})
         self._target = np.zeros((engines, len(RAMPED)))
         self._rate_per_s = np.full((engines, len(RAMPED)), np.inf)
-        self._columns = _columns(self.channels)
+        self.read_columns = _columns(self.channels)
         self._spare_s = 0.0
         self.hold_levers()
         self.make_cold()
@@ -268,9 +269,9 @@ class Bench:
 
     def true_readings(self) -> np.ndarray:
         """Return the noise-free readings (shape (aircraft, channels)) in the trace's units, as `channels` names them."""
-        out = np.zeros((len(self.state), _READ_WIDTH))
+        out = np.zeros((len(self.state), READ_WIDTH))
         engine.read(self.state, self.parameters, self.air, out)
-        return out.reshape(len(self), -1)[:, self._columns]
+        return out.reshape(len(self), -1)[:, self.read_columns]
 
     def roughness(self) -> np.ndarray:
         """Return how rough the rougher engine of each aircraft runs (shape (aircraft,)), 0 smooth to 1."""
@@ -281,17 +282,14 @@ class Bench:
         return MAG_POSITIONS[int(self.levers["mag"][which])]
 
 
-_PLAIN = [name for name in INSTRUMENTS if name not in PROBES]
-_READ_WIDTH = len(_PLAIN) + len(PROBES) * MAX_CYLINDERS
-
-
-def _columns(channels: Sequence[str]) -> list[int]:
+def _columns(channels: Sequence[str]) -> np.ndarray:
     """Return where each channel is in what `engine.read` writes of one aircraft's engines, one after the other."""
-    places = {name: place for place, name in enumerate(_PLAIN)}
+    places = {name: place for place, name in enumerate(PLAIN_INSTRUMENTS)}
     for kind, probe in enumerate(PROBES):
         for number in range(MAX_CYLINDERS):
-            places[f"{probe}{number + 1}_f"] = len(_PLAIN) + kind * MAX_CYLINDERS + number
-    return [places[name.removeprefix(_SECOND)] + name.startswith(_SECOND) * _READ_WIDTH for name in channels]
+            places[f"{probe}{number + 1}_f"] = len(PLAIN_INSTRUMENTS) + kind * MAX_CYLINDERS + number
+    own = [places[name.removeprefix(_SECOND)] + name.startswith(_SECOND) * READ_WIDTH for name in channels]
+    return np.array(own, dtype=np.int64)
 
 
 @dataclass(frozen=True)
@@ -369,26 +367,24 @@ class Sensors:
 
     def read(self, dt: float) -> np.ndarray:
         """Return the readings (shape (engines, channels)) `dt` seconds after the last call."""
-        true = self._bench.true_readings()
+        bench = self._bench
         if dt != self._followed_s:
             self._follow = np.where(self._lag_s > 0, 1 - np.exp(-dt / np.maximum(self._lag_s, 1e-9)), 1.0)
             self._followed_s = dt
-        self._shown += self._follow * (true - self._shown)
         if self._next >= self._noise.shape[1]:
             self._noise = np.zeros((len(self._generators), self._BLOCK, len(self._sigma)))
             shape = (self._BLOCK, len(self._trembles))
             self._noise[:, :, self._trembles] = np.stack([g.standard_normal(shape) for g in self._generators])
             self._next = 0
-        speed = self._bench.state["speed_rad_s"].reshape(len(self._bench), -1).max(axis=1)[:, None]
-        alive = np.minimum(speed / _TREMBLES_FROM_RAD_S, 1.0)  # a stopped engine's tachometer does not tremble
-        noise = self._noise[:, self._next] * self._sigma * alive
-        rough = self._bench.roughness() * _ROUGH_TREMBLES_RPM * self._per_rpm
-        noise[:, 0] *= 1 + rough / max(self._sigma[0], 1e-9) if self._sigma[0] else 1
+        figures = engine.sense(
+            *(bench.state, bench.parameters, bench.air, bench.read_columns),
+            *(self._shown, self._follow, self._noise[:, self._next], self._sigma),
+            *(_TREMBLES_FROM_RAD_S, _ROUGH_TREMBLES_RPM * self._per_rpm),
+        )
         self._next += 1
-        figures = self._shown + noise
-        for row, faults in enumerate(self._bench.sensor_faults):
+        for row, faults in enumerate(bench.sensor_faults):
             if faults:
-                outside = self._bench.air[row * self._bench.per_aircraft]
+                outside = bench.air[row * bench.per_aircraft]
                 inhg, outside_f = outside["pressure_pa"] / PASCAL_PER_INHG, outside["temperature_k"] * 1.8 - 459.67
-                figures[row] = tell(figures[row], self._bench.channels, faults, self._memory[row], inhg, outside_f, dt)
-        return np.asarray(np.round(figures / self._rounding) * self._rounding)
+                figures[row] = tell(figures[row], bench.channels, faults, self._memory[row], inhg, outside_f, dt)
+        return np.asarray(engine.rounded(figures, self._rounding))

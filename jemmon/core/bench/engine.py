@@ -6,6 +6,7 @@ arithmetic, so that an engine does the same alone and in a batch.
 
 import math
 
+import numpy as np
 from numba import njit
 
 from . import (
@@ -23,7 +24,7 @@ from . import (
     tanks,
     wear,
 )
-from .layout import MAX_CYLINDERS
+from .layout import MAX_CYLINDERS, READ_WIDTH
 
 STEP_S = 0.02
 _VAPOUR_REACHES_CYLINDER_S = 0.8
@@ -333,3 +334,42 @@ def read(states, parameters, airs, out):
         for i in range(int(p.cylinders)):
             row[21 + i] = _f(s.probe_k[i]) + p.egt_probe_bias[i]
             row[21 + MAX_CYLINDERS + i] = _f(s.head_k[i])
+
+
+@njit(cache=True)
+def sense(states, parameters, airs, columns, shown, follow, noise, sigma, trembles_from_rad_s, rough_per):
+    """Bring what sensors show (shape (aircraft, channels)) up to date, and return it with their noise (the same shape).
+
+    `columns` says where each channel is among the true readings of one aircraft's engines, one after the other; `follow` (aircraft,
+    channels) which share of the way a sensor makes, `noise` (aircraft, channels) its draw, `sigma` (channels,) its size; a stopped
+    engine's tachometer does not tremble, a rough one's does more, by `rough_per`.
+    """
+    aircraft, channels = shown.shape
+    engines = states.shape[0] // aircraft
+    true = np.zeros((states.shape[0], READ_WIDTH))
+    read(states, parameters, airs, true)
+    figures = np.empty_like(shown)
+    for k in range(aircraft):
+        speed, roughness = 0.0, 0.0
+        for e in range(k * engines, (k + 1) * engines):
+            speed = max(speed, states[e].speed_rad_s)
+            roughness = max(roughness, states[e].roughness)
+        alive = min(speed / trembles_from_rad_s, 1.0)
+        for c in range(channels):
+            here = true[k * engines + columns[c] // READ_WIDTH, columns[c] % READ_WIDTH]
+            shown[k, c] += follow[k, c] * (here - shown[k, c])
+            trembled = noise[k, c] * sigma[c] * alive
+            if c == 0 and sigma[0] > 0.0:
+                trembled *= 1.0 + roughness * rough_per / sigma[0]
+            figures[k, c] = shown[k, c] + trembled
+    return figures
+
+
+@njit(cache=True)
+def rounded(figures, rounding):
+    """Return figures (shape (aircraft, channels)) to the steps (channels,) that their gauges show."""
+    out = np.empty_like(figures)
+    for k in range(figures.shape[0]):
+        for c in range(figures.shape[1]):
+            out[k, c] = np.rint(figures[k, c] / rounding[c]) * rounding[c]
+    return out

@@ -199,6 +199,8 @@ INSTRUMENTS = (
     *("egt", "cht"),
 )
 PROBES = ("egt", "cht")
+PLAIN_INSTRUMENTS = tuple(name for name in INSTRUMENTS if name not in PROBES)
+READ_WIDTH = len(PLAIN_INSTRUMENTS) + len(PROBES) * MAX_CYLINDERS  # of what `engine.read` writes of one engine
 SHARED_INSTRUMENTS = tuple(name for name in INSTRUMENTS if BY_COLUMN.get(name) and BY_COLUMN[name].is_shared)
 
 AIR = np.dtype([(name, "f8") for name in ("pressure_pa", "temperature_k", "humidity_ratio", "airspeed_m_s", "palt_ft")])
