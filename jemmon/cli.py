@@ -4,6 +4,7 @@ import json
 import os
 import subprocess
 import sys
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -182,13 +183,22 @@ def drill(drill: str | None, list_all: bool, pilot: Path | None, scored: bool, s
 @click.option("--max-upload-mb", default=100, show_default=True, help="A larger trace file is refused.")
 @click.option("--oat", default=15.0, show_default=True, help="Outside temperature at the simulated field, °C.")
 @click.option("--weather-url", default="http://127.0.0.1:8410", show_default=True, help="Where METARs are asked for.")
-def serve(port: int, database: Path, fast: bool, max_upload_mb: int, oat: float, weather_url: str) -> None:
+@click.option(
+    "--frame-s",
+    type=click.FloatRange(0.02, 2.0),
+    default=0.08,
+    show_default=True,
+    help="Least time between two frames, s.",
+)
+def serve(
+    port: int, database: Path, fast: bool, max_upload_mb: int, oat: float, weather_url: str, frame_s: float
+) -> None:
     """Start the application on 127.0.0.1."""
     from .app.settings import Settings
 
     speeds = (1, 4, 10, 60) if fast else (1, 4, 10)
-    most = max_upload_mb * 1_000_000
-    _serve(Settings(database=database, most_upload_bytes=most, speeds=speeds, oat_c=oat, weather_url=weather_url), port)
+    settings = Settings(database=database, most_upload_bytes=max_upload_mb * 1_000_000, speeds=speeds, oat_c=oat)
+    _serve(replace(settings, weather_url=weather_url, frame_s=frame_s), port)
 
 
 @main.command()
@@ -551,7 +561,7 @@ def lists() -> None:
 
 
 def _warm() -> None:
-    from .core.bench import Bench
+    from .core.bench import Bench, Sensors
     from .library.shipped import shipped_profiles
 
     for profile in shipped_profiles().values():
@@ -559,6 +569,7 @@ def _warm() -> None:
             engine = Bench(profile.bench)
             engine.advance(0.1)
             engine.true_readings()
+            Sensors(engine, [1]).read(0.1)
 
 
 if __name__ == "__main__":

@@ -23,7 +23,7 @@ def create_app(settings: Settings | None = None) -> Flask:
     app.config["MAX_CONTENT_LENGTH"] = max(settings.most_upload_bytes, _MOST_OF_ANY_BYTES)
     hangar = Hangar(settings)
     app.extensions["hangar"] = hangar
-    app.extensions["streams"] = Streams()
+    app.extensions["streams"] = Streams(frame_s=settings.frame_s)
     atexit.register(hangar.close)
     guards.install(app, settings)
     errors.install(app)

@@ -43,7 +43,6 @@ from .bodies import ChunkAsked, Device, Fault, Freeze, Levers, Prime, Speed, typ
 from .contract import adapter, openapi_text, route
 
 bp = Blueprint("live", __name__, url_prefix="/api")
-_FRAME_S = 0.08  # a little less than the tick of a feed, so that a sample does not wait for the end of a pause
 _BEAT_S = 0.4  # a screen that hears nothing for 1.5 s calls its picture old
 _BEAT = b"event: beat\ndata: 1\n\n"
 _MOST_UNSENT_BYTES = 500_000  # a reader that lets so much lie does not read
@@ -135,7 +134,7 @@ def _told(hangar: Hangar, streams: Streams, unsent: Callable[[], int]) -> Iterat
             time.sleep(1.0)
             continue
         yield b"id: %d\nevent: frame\ndata: %s\n\n" % (last, text)
-        time.sleep(_FRAME_S)
+        time.sleep(streams.frame_s)
 
 
 @route(bp, "GET", "/device", answer=DeviceAddress)

@@ -7,10 +7,10 @@ MOST_STREAMS = 12
 
 
 class Streams:
-    """Counts those who listen; `stop` lets all go."""
+    """Counts those who listen, each of whom gets a frame every `frame_s` [s] at the most; `stop` lets all go."""
 
-    def __init__(self, most: int = MOST_STREAMS):
-        self.most = most
+    def __init__(self, frame_s: float, most: int = MOST_STREAMS):
+        self.most, self.frame_s = most, frame_s
         self._lock, self._count, self._is_stopped = threading.Lock(), 0, False
 
     def enter(self) -> bool:

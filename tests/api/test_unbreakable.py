@@ -7,6 +7,7 @@ import socket
 import sqlite3
 import time
 from datetime import UTC, datetime, timedelta
+from itertools import pairwise
 
 import pytest
 
@@ -14,6 +15,7 @@ from jemmon.api import create_app
 from jemmon.app.flight_log import FlightLog
 from jemmon.app.making import flight_time_s
 from jemmon.app.settings import Settings
+from jemmon.app.streams import Streams
 from jemmon.core.flight.events import Event
 from jemmon.feeds.bench import BenchFeed
 from jemmon.store import flights
@@ -252,6 +254,16 @@ def test_thirty_streams_leave_the_server_alive_and_those_who_never_read_are_let_
     for screen in [*screens, late]:
         screen.close()
     server.kill()
+
+
+def test_a_screen_gets_no_more_frames_than_it_was_set_to(client, app):
+    app.extensions["streams"] = Streams(frame_s=0.4)
+    assert client.post("/api/flights", json=BEGIN).status_code == 201
+    told, at_s = iter(client.get("/api/stream").response), []
+    while len(at_s) < 4:
+        if next(told).startswith(b"id:"):
+            at_s.append(time.monotonic())
+    assert min(b - a for a, b in pairwise(at_s)) >= 0.39
 
 
 def test_a_stream_beats_when_nothing_is_told(client, app):
