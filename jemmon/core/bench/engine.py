@@ -337,12 +337,12 @@ def read(states, parameters, airs, out):
 
 
 @njit(cache=True)
-def sense(states, parameters, airs, columns, shown, follow, noise, sigma, trembles_from_rad_s, rough_per):
+def sense(states, parameters, airs, columns, shown, follow, noise, sigma, jitters_from_rad_s, rough_per):
     """Bring what sensors show (shape (aircraft, channels)) up to date, and return it with their noise (the same shape).
 
     `columns` says where each channel is among the true readings of one aircraft's engines, one after the other; `follow` (aircraft,
     channels) which share of the way a sensor makes, `noise` (aircraft, channels) its draw, `sigma` (channels,) its size; a stopped
-    engine's tachometer does not tremble, a rough one's does more, by `rough_per`.
+    engine's tachometer does not jitter, a rough one's does more, by `rough_per`.
     """
     aircraft, channels = shown.shape
     engines = states.shape[0] // aircraft
@@ -354,14 +354,14 @@ def sense(states, parameters, airs, columns, shown, follow, noise, sigma, trembl
         for e in range(k * engines, (k + 1) * engines):
             speed = max(speed, states[e].speed_rad_s)
             roughness = max(roughness, states[e].roughness)
-        alive = min(speed / trembles_from_rad_s, 1.0)
+        alive = min(speed / jitters_from_rad_s, 1.0)
         for c in range(channels):
             here = true[k * engines + columns[c] // READ_WIDTH, columns[c] % READ_WIDTH]
             shown[k, c] += follow[k, c] * (here - shown[k, c])
-            trembled = noise[k, c] * sigma[c] * alive
+            jitter = noise[k, c] * sigma[c] * alive
             if c == 0 and sigma[0] > 0.0:
-                trembled *= 1.0 + roughness * rough_per / sigma[0]
-            figures[k, c] = shown[k, c] + trembled
+                jitter *= 1.0 + roughness * rough_per / sigma[0]
+            figures[k, c] = shown[k, c] + jitter
     return figures
 
 
