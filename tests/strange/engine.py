@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from math import exp, pi, sqrt
 
 import numpy as np
+from scipy.signal import lfilter
 
 AIR_GAS_J_KG_K, STANDARD_K, STANDARD_PA = 287.05, 288.15, 101_325.0  # ICAO Doc 7488
 INHG_PA = 3386.39
@@ -200,9 +201,5 @@ def dryden(rng: np.random.Generator, steps: int, length_m: float, speed_ms: floa
     """Return gusts along the wind [m/s] (shape (steps,)): Dryden's spectrum, of first order (MIL-F-8785C)."""
     keep = exp(-STEP_S * speed_ms / length_m)
     shocks = rng.standard_normal(steps) * sigma_ms * sqrt(1 - keep * keep)
-    gusts = np.empty(steps)
-    now = sigma_ms * float(rng.standard_normal())
-    for k in range(steps):
-        now = keep * now + shocks[k]
-        gusts[k] = now
-    return gusts
+    first = sigma_ms * float(rng.standard_normal())
+    return np.asarray(lfilter([1.0], [1.0, -keep], shocks, zi=[keep * first])[0])
