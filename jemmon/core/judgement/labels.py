@@ -12,7 +12,7 @@ from math import log
 import numpy as np
 
 from ..trace import Trace
-from ..trace.dips import Span, in_groups
+from ..trace.dips import Span, in_groups, rounding_rpm
 from .falls import CYCLE, HEAT, LABELS, MAGNETO, NOTHING, Fall
 
 _ONE_RUN_UP_S = 60.0  # common practice, docs/formats.md: a check ends when the engine has been left on both for so long
@@ -24,7 +24,9 @@ _HOPELESS = (
 )
 # our own choice: rows so far apart [s], and what no slip of a direct-drive engine costs
 _SELDOM_S, _NO_SLIP_RPM = 2.2, 150.0
-_SURE_OF_FEW_ROWS = 0.9  # share needed where rows come so seldom; fitted to tests/strange, seeds 9,300,000 on
+# share needed where rows come so seldom, or a tachometer steps so far [RPM]; fitted to tests/strange, seeds 9,300,000 to
+# 9,300,499 and 9,710,000 to 9,710,799
+_SURE_OF_POOR_DATA, _COARSE_RPM = 0.92, 18.0
 _SHORT = (CYCLE, NOTHING)  # what a fall may be that is too short for a magneto or hot air: common practice
 _MOST_TOGETHER = 7  # falls weighed at once, four labels to that power: arithmetic
 # logarithms of how usual it is (common practice): so many magneto sides, heats, cycles in one run-up
@@ -56,9 +58,11 @@ def label_falls(trace: Trace, falls: Sequence[Fall], possible: set[str], others_
     other check, so that a pair is not missed here; `scale` is `Profile.speed_scale`."""
     told: dict[str, list[Span]] = {MAGNETO: [], HEAT: [], CYCLE: []}
     unexplained: list[Fall] = []
+    rpm = trace.signal("rpm")
+    is_poor = trace.rate_hz < 1 / _SELDOM_S or rpm is not None and rounding_rpm(rpm) >= _COARSE_RPM
     for group in _groups(trace, falls):
         for fall, (label, share) in zip(group, _agreed(group, possible), strict=True):
-            is_sure = share >= (_SURE[label] if trace.rate_hz >= 1 / _SELDOM_S else _SURE_OF_FEW_ROWS)
+            is_sure = share >= (_SURE_OF_POOR_DATA if is_poor else _SURE[label])
             if is_sure and label != NOTHING and not _may_be_a_slip(trace, fall, scale):
                 told[label].append(fall.span)
             elif fall.is_short:

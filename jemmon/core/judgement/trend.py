@@ -14,8 +14,11 @@ from .registry import checks
 
 # common practice, but where it says otherwise
 _LEAST_FLIGHTS, _LOOKED_AT = 5, 30
-_SURE, _AHEAD = 2.35, 12.0  # fitted to tests/corpora/trends.py, seeds 29 to 31
-_JUMP_HOLDS, _JUMP_AFTER, _JUMP_DEVIATIONS, _LEAST_DEVIATION = 3, 8, 3.6, 1.0  # fitted to the same
+_SURE, _AHEAD = (
+    2.4,
+    12.0,
+)  # fitted to tests/corpora/trends.py, seeds 29 to 31, 700,000 to 701,199 and 800,000 to 801,999
+_JUMP_HOLDS, _JUMP_AFTER, _JUMP_DEVIATIONS, _LEAST_DEVIATION = 3, 8, 3.8, 1.0  # fitted to the same
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -35,9 +38,9 @@ class Trend:
 def figure_trend(values: Sequence[float], limit: float | None, title: str, unit: str, is_low: bool = False) -> Trend:
     """Return the trend of one figure of an aircraft; `limit` is the highest allowed, or the lowest with `is_low`, in a core unit.
 
-    Slope by Theil and Sen with the level from its middle, significance by Mann and Kendall (both published), told when 2.35
+    Slope by Theil and Sen with the level from its middle, significance by Mann and Kendall (both published), told when 2.4
     standard errors stand against chance in two flights running and the limit is at most twelve flights off; docs/benchmarks.md
-    says how often that is right. A jump is three flights in a row beyond 3.6 robust deviations of at least eight before.
+    says how often that is right. A jump is three flights in a row beyond 3.8 robust deviations of at least eight before.
     Nothing is said of fewer than five.
     """
     known = np.asarray(values[-_LOOKED_AT:], dtype=float)
