@@ -195,3 +195,14 @@ def test_a_speed_that_falls_with_manifold_pressure_is_a_throttle(pressure_left, 
     }
     columns["ff_gph"] = 4.2 * (1 - 0.12 * share)
     assert len(kinds(Trace(t, columns), "l-field", "power_loss")) == told
+
+
+@pytest.mark.parametrize(("until_s", "idle_rpm", "asked"), [(600, 900, 0), (330, 900, 1), (600, 0, 1)])
+def test_a_throttle_that_was_closed_to_land_is_no_question_of_a_record(until_s, idle_rpm, asked):
+    """While it flies nobody knows; an engine that stands after the landing was not taken away by a hand alone."""
+    rpm = [(0, 2350), (300, 2350), (306, 1250), (360, 1250), (372, idle_rpm), (600, idle_rpm)]
+    ias = [(0, 105), (300, 105), (350, 62), (365, 15), (600, 5)]
+    whole = drawn({"rpm": rpm, "ias_kt": ias})
+    rows = int(np.searchsorted(whole.time_s, until_s))
+    found = kinds(whole.part(0, rows), "l-field", "power_loss")
+    assert [finding.verdict for finding in found] == ["look"] * asked

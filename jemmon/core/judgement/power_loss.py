@@ -29,6 +29,8 @@ _EGT_DIES_F = (
     300.0  # common practice: full rich is rarely more than 250 °F below peak, a charge that does not burn is far below
 )
 _FLOW_STEP_GPH = 0.1  # common practice: what a fuel flow is shown by
+# common practice: from the throttle closed to the ground, and how long an engine that was well is seen to idle there [s]
+_LANDS_WITHIN_S, _IDLES_S, _IDLES_RPM = 180.0, 30.0, 400.0
 _LEVER_STILL, _CUT, _LEAST_RPM = 0.03, 0.15, 1300.0
 _NO_ANSWER_S = 2.5
 _LEAST_FLOW_GPH_HP = 0.02  # of rated power: a quarter of what full power burns (common practice: 0.45 lb/hp/h)
@@ -92,11 +94,26 @@ def find_power_losses(evidence: Evidence) -> list[Finding]:
     for row_of_loss in np.flatnonzero(held | ice).tolist():
         if row_of_loss < row:
             continue
+        if is_question and _answered_by_landing(evidence, rpm, row_of_loss):
+            row = row_of_loss + 1
+            continue
         last = min(row_of_loss + needed, len(trace)) - 1
         cause = _cause(seen, row_of_loss, last) if held[row_of_loss] else ICE
         findings.append(_finding(trace, seen, row_of_loss, last, cause, is_question))
         row = int(np.searchsorted(trace.time_s, trace.time_s[row_of_loss] + _SAME_EVENT_S))
     return findings
+
+
+def _answered_by_landing(evidence: Evidence, rpm: np.ndarray, row: int) -> bool:
+    """Say whether a record shows that the power was taken away to land: on the ground within minutes, the engine idling there. A
+    running flight does not know that yet, and asks."""
+    t, firing = evidence.trace.time_s, evidence.profile.find_limit("rpm_firing_min") or _IDLES_RPM
+    on_ground = np.flatnonzero(~airborne(evidence)[row:])
+    if not on_ground.size or t[row + on_ground[0]] - t[row] > _LANDS_WITHIN_S:
+        return False
+    landed_s = t[row + on_ground[0]]
+    idles = rpm[(t >= landed_s) & (t < landed_s + _IDLES_S) & np.isfinite(rpm)]
+    return bool(t[-1] >= landed_s + _IDLES_S and idles.size and idles.min() > firing)
 
 
 def _before_s(looked_at_s: float, row_s: float) -> tuple[float, float]:
