@@ -164,10 +164,6 @@ def run_jemmon(folder: Path, *arguments: str) -> subprocess.CompletedProcess[str
     return subprocess.CompletedProcess(arguments, process.exitcode, output.read_text(), errors.read_text())
 
 
-# a browser that draws three frames a second instead of twelve takes half of the processor, and a test waits for states
-FEWER_FRAMES = ("--frame-s", "0.3")
-
-
 class Server:
     """A real server in a process of its own; `kill` is SIGKILL."""
 
@@ -220,7 +216,7 @@ class Server:
 @pytest.fixture(scope="module")
 def shared_server(tmp_path_factory, template, unheard_url):
     path = Path(shutil.copy(template, tmp_path_factory.mktemp("server") / "jemmon.db"))
-    running = Server(path, free_port(), options=("--weather-url", unheard_url, *FEWER_FRAMES))
+    running = Server(path, free_port(), options=("--weather-url", unheard_url))
     running.start()
     yield running
     running.kill()

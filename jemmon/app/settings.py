@@ -24,4 +24,4 @@ class Settings:
     """Host names that the server answers to."""
     frame_s: float = 0.08
     """A screen gets a frame so often at the most [s]: a little less than the tick of a feed, so that a sample does not wait for the
-    end of a pause. A slow tablet, and the browser tests, do with fewer."""
+    end of a pause. A slow tablet does with fewer."""

@@ -115,9 +115,15 @@ class Cockpit:
             return
         said = f"{before['engine_name'] or ''}: {before['challenge']}".removeprefix(": ")
         self.wait_for(lambda f: not self.is_at(f, before) or said in self.heading())
-        if self.is_at(self.frame(), before):  # else the needles were faster
+        end = time.monotonic() + PATIENCE_S
+        while self.is_at(self.frame(), before):  # else the needles were faster
+            assert time.monotonic() < end, f"{before['id']} is not confirmed"
             self.page.locator("button.main").last.click()
-        self.wait_for(lambda f: not self.is_at(f, before))
+            again = (
+                time.monotonic() + SOON_MS / 1000
+            )  # a tap that went to what was there before: again, as a pilot would
+            while self.is_at(self.frame(), before) and time.monotonic() < again:
+                self.page.wait_for_timeout(100)
 
     @staticmethod
     def is_at(frame: dict, item: dict) -> bool:
@@ -219,7 +225,9 @@ class Cockpit:
         """Go to the next phase when the list is complete; what kills may fall due again in that moment, and comes first."""
         before, end = self.frame()["phase"], time.monotonic() + PATIENCE_S
         while True:
-            expect(self.page.get_by_role("heading", level=1)).to_contain_text("is done")
+            frame = self.wait_for(lambda f: f["phase"] != before or f["item"] or "is done" in self.heading())
+            if frame["phase"] != before or frame["item"]:
+                return
             self.caught_up()
             self.page.locator("button.main").last.click()
             again = time.monotonic() + SOON_MS / 1000

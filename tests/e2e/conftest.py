@@ -4,7 +4,7 @@ import shutil
 
 import pytest
 
-from tests.conftest import FEWER_FRAMES, Server, free_port
+from tests.conftest import Server, free_port
 from tests.e2e.cockpit import PATIENCE_S
 
 
@@ -18,7 +18,7 @@ def patience(request):
 @pytest.fixture(scope="module")
 def demo_server(tmp_path_factory, demo_template, unheard_url):
     path = shutil.copy(demo_template, tmp_path_factory.mktemp("demo") / "demo.db")
-    running = Server(path, free_port(), options=("--weather-url", unheard_url, *FEWER_FRAMES))
+    running = Server(path, free_port(), options=("--weather-url", unheard_url))
     running.start()
     yield running
     running.kill()

@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from jemmon.library.shipped import shipped_profiles
-from tests.conftest import FEWER_FRAMES, Server, free_port
+from tests.conftest import Server, free_port
 from tests.e2e.cockpit import SOON_MS, Cockpit
 
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
@@ -101,7 +101,7 @@ def test_weather_that_does_not_answer_is_said_soon_and_typed_figures_do(page: Pa
 def test_the_weather_service_in_every_mood(tmp_path, page: Page, mode, says):
     port = free_port()
     service = subprocess.Popen([sys.executable, "-m", "jemmon.cli", "weather", "--port", str(port), "--mode", mode])
-    own = Server(tmp_path / "x.db", free_port(), options=("--weather-url", f"http://127.0.0.1:{port}", *FEWER_FRAMES))
+    own = Server(tmp_path / "x.db", free_port(), options=("--weather-url", f"http://127.0.0.1:{port}"))
     own.start()
     try:
         pilot = Cockpit(page, own.base_url)
