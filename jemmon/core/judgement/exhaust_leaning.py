@@ -138,13 +138,19 @@ def _throttle_moved(trace: Trace, width: float) -> np.ndarray:
 
 def _begun(t: np.ndarray, middle_f: np.ndarray, first: int) -> tuple[int, int] | None:
     """Return (row before the next rise of the middle exhaust, row at which it has risen) from a row on; None without one."""
-    for row in range(first, len(t)):
-        back = max(int(np.searchsorted(t, t[row] - _RISES_WITHIN_S)), first)
-        before = middle_f[back : row + 1]
-        if before[-1] > before.min() + _RISES_F:
-            began_s = t[back + int(np.flatnonzero(before < before.min() + _BEFORE_F)[-1])]
-            return max(int(np.searchsorted(t, began_s - _BEFORE_S)), first), row
-    return None
+    part = middle_f[first:]
+    if len(part) < _LEAST_ROWS:
+        return None
+    size = max(round(_RISES_WITHIN_S / float(np.median(np.diff(t[first:])))), 1) + 1
+    lately = np.lib.stride_tricks.sliding_window_view(np.concatenate([np.full(size - 1, np.inf), part]), size)
+    risen = np.flatnonzero(part > lately.min(axis=1) + _RISES_F)
+    if not risen.size:
+        return None
+    row = first + int(risen[0])
+    back = max(row - size + 1, first)
+    before = middle_f[back : row + 1]
+    began_s = t[back + int(np.flatnonzero(before < before.min() + _BEFORE_F)[-1])]
+    return max(int(np.searchsorted(t, began_s - _BEFORE_S)), first), row
 
 
 def _next_pull(t: np.ndarray, middle_f: np.ndarray, first: int) -> tuple[int, int, int] | None:
@@ -174,7 +180,8 @@ def _next_rest(t: np.ndarray, middle_f: np.ndarray, first: int, until_s: float) 
         end = int(np.searchsorted(t, t[row] + _RESTS_S))
         if t[row] > until_s or t[-1] - t[row] < _RESTS_AT_THE_END_S:
             return None
-        if np.ptp(np.quantile(middle_f[row:end], _MOST_ROWS)) > _RESTS_WITHIN_F:
+        ends_f = abs(middle_f[end - 1] - middle_f[row])  # tells most rows that move, and costs nothing
+        if ends_f > 2 * _RESTS_WITHIN_F or np.ptp(np.quantile(middle_f[row:end], _MOST_ROWS)) > _RESTS_WITHIN_F:
             continue
         left = np.flatnonzero(np.abs(middle_f[end:] - np.median(middle_f[row:end])) > _LEFT_F)
         longest = int(np.searchsorted(t, t[row] + 2 * _RESTS_S))
