@@ -101,6 +101,13 @@ def test_another_power_is_no_leaning(lower_inhg, found):
     assert len([finding for finding in full if finding.measured["side"] == "rich"]) == found
 
 
+@pytest.mark.parametrize("moved_s", [60, 300])
+def test_a_leaning_is_told_beside_a_throttle_that_moved_before_or_after(moved_s):
+    rows = np.arange(0, 420, 1.0)
+    pressure = np.interp(rows, [0, moved_s, moved_s + 3, 420], [25.0, 25.0, 22.0, 22.0])
+    assert "rich" in [finding.measured["side"] for finding in told(leaned(THERE_AND_BACK, map_inhg=pressure))]
+
+
 @pytest.mark.parametrize(("rich", "told_again"), [(1.12, False), (1.4, True)])
 def test_from_lean_back_to_rich_is_no_leaning(rich, told_again):
     """After a mixture that may rest lean, what passes the peak again may be the way back; from far below it is another leaning."""

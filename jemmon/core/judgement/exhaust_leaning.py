@@ -138,7 +138,7 @@ def _throttle_moved(trace: Trace, width: float) -> np.ndarray:
 
 def _begun(t: np.ndarray, middle_f: np.ndarray, first: int) -> tuple[int, int] | None:
     """Return (row before the next rise of the middle exhaust, row at which it has risen) from a row on; None without one."""
-    part = middle_f[first:]
+    part = middle_f[first : len(t)]
     if len(part) < _LEAST_ROWS:
         return None
     size = max(round(_RISES_WITHIN_S / float(np.median(np.diff(t[first:])))), 1) + 1
