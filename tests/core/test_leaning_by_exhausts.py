@@ -157,3 +157,18 @@ def test_a_broken_probe_says_nothing_of_a_peak():
     (finding,) = told(Trace(trace.time_s, {**trace.columns, "egt3_f": broken}))
     assert finding.measured["side"] == "rich"
     assert 3 not in [peak["cylinder"] for peak in finding.measured["peaks"]]
+
+
+@pytest.mark.parametrize("side", ["rich", "lean"])
+def test_a_hand_that_is_faster_than_the_probes_is_slowed_and_every_figure_is_one(side):
+    t = np.arange(0, 420, 2.0)
+    egt = np.interp(t, [0, 120, 128, 132, 420], [1100, 1100, 1480, 1250, 1250])  # a top of one row
+    columns = {"rpm": 2350 + np.sin(t), "palt_ft": 6500 + 0 * t} | {
+        f"egt{k}_f": egt + k + np.sin(t + k) for k in (1, 2, 3)
+    }
+    target = LeanTarget(id=side, name=side, side=side, offset_f=50.0, source="common practice")
+    working = lean_by_exhausts(Evidence(Trace(t, columns).part(0, 80), PROFILES["b-tourer"]), target)
+    assert working.say.startswith("Slower")
+    assert len(working.peaks) == 3
+    assert all(1_200 < peak.egt_f < 1_500 for peak in working.peaks)
+    assert (working.offset_f, working.to_target_f) == (None, None)

@@ -38,8 +38,8 @@ Side = Literal["rich", "peak", "unknown"]
 
 @dataclass(frozen=True, slots=True)
 class ShownPeak:
-    """A cylinder's peak as its probe showed it, the lag put back: EGT [°F] and how unsure that is (sigma), when the mixture passed
-    it for the first time [s], how often it did, and where its EGT rests [°F]."""
+    """A cylinder's peak as its probe showed it, the lag put back: EGT [°F] and how unsure that is (sigma; endless where it was
+    passed faster than the probe follows), when it was passed for the first time [s], how often, and where its EGT rests [°F]."""
 
     cylinder: int
     egt_f: float
@@ -229,7 +229,8 @@ def _peak(t: np.ndarray, egt_f: np.ndarray, cylinder: int, rests_f: float) -> Sh
     by_row_f = back_f * (row_s / _LAG_S) ** 2  # the top may lie between two rows
     sigma_f = float(np.hypot(_SIGMA_F + by_row_f, 2 * back_f * _LAG_SPREAD_S / _LAG_S)) if follows else np.inf
     at_s = float(t[passes[0]]) - _LAG_S
-    return ShownPeak(cylinder, float(egt_f[passes[slowest]]) + back_f, sigma_f, at_s, len(passes), rests_f)
+    top_f = float(egt_f[passes[slowest]]) + (back_f if follows else 0.0)
+    return ShownPeak(cylinder, top_f, sigma_f, at_s, len(passes), rests_f)
 
 
 def _tops(egt_f: np.ndarray) -> list[int]:

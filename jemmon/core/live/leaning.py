@@ -236,6 +236,8 @@ def lean_by_exhausts(evidence: Evidence, target: LeanTarget) -> LeanWorking | No
     to_go = below_f = None
     if first is None:
         say = "Lean on, slowly"
+    elif seen.reference is None:
+        say = "Slower, over the peaks once more: you pull faster than the probes follow"
     elif target.side == "lean":
         say = "Lean on until the last has peaked"
         if last is not None and seen.side != "rich":
