@@ -61,7 +61,7 @@ class ListPilot:
             elif does == "next_phase":
                 self.next_phase(frame)
             else:
-                assert does == "end", (does, frame["item"])
+                assert does == "end", (does, frame["item"], frame["run_up"])
                 self.tell("flight_ended")
                 return frame
         raise AssertionError(f"never came to an end: {frame['item']}")

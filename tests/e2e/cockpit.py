@@ -208,8 +208,12 @@ class Cockpit:
     def type_figures(self, item: dict, typed: dict[str, str]) -> int:
         """Type the figures of an item's check on the number pad, by the names of its fields; return how many taps that took."""
         figures = [typed[field["name"]] for field in item["fields"] if field["kind"] == "figure"]
+        self.caught_up()
+        pad = self.page.get_by_role("region", name="Type the figures")
+        expect(pad).to_be_visible()  # a key before it would be lost
         for figure in figures:
             self.page.keyboard.type(figure)
+            expect(pad.locator("[aria-pressed=true] b").first).to_contain_text(figure)
             self.press("Take this figure")
         self.wait_for(lambda f: f["item"]["id"] != item["id"] or f["item"]["finding"])
         return sum(len(figure) + 1 for figure in figures)
