@@ -24,7 +24,7 @@ BY_LEVER = {
     "set_runup": 0.35,
 }
 # items without a lever of their own that set one all the same
-MORE = {"set_map": {"throttle": 0.45}, "clutch": {"clutch": True}, "gov_check": {"governor": True, "throttle": 0.6}}
+MORE = {"set_map": {"throttle": 0.45}, "clutch": {"clutch": True}, "gov_check": {"governor": True, "throttle": 0.3}}
 LONGEST_CRANKING_S = 30  # of a starter without a limit of its own
 FLIES = {"take_off": 1.0, "climb": 0.9, "cruise": 0.6, "descent": 0.3, "before_landing": 0.3}
 

@@ -347,16 +347,24 @@ def test_a_governor_brings_the_engine_to_its_speed(off, verdict):
     assert verdict_of("governor_check", E, governed(E.limit("rpm_pct_max_pct") + off)) == verdict
 
 
-def chopped(parts_by: float) -> Trace:
+def chopped(parts_by: float, begun_pct: float = 102.0, closed_to: float = 0.0) -> Trace:
     t = np.arange(0, 60, 0.25)
-    engine = np.where(t < 30, 102.0, np.maximum(102.0 - 25 * (t - 30), 60.0))
-    rotor = np.where(t < 30, 102.0, engine + parts_by)
-    return trace(60.0, rpm_pct=engine, rotor_pct=rotor, throttle=np.where(t < 30, 0.7, 0.0), ias_kt=0.0)
+    engine = np.where(t < 30, begun_pct, np.maximum(begun_pct - 25 * (t - 30), 60.0))
+    rotor = np.where(t < 30, begun_pct, engine + parts_by)
+    return trace(60.0, rpm_pct=engine, rotor_pct=rotor, throttle=np.where(t < 30, 0.7, closed_to), ias_kt=0.0)
 
 
 @pytest.mark.parametrize(("parts_by", "verdict"), [(3.1, "within"), (2.9, "stop")])
 def test_the_freewheel_lets_go(parts_by, verdict):
     assert verdict_of("freewheel_check", E, chopped(parts_by)) == verdict
+
+
+@pytest.mark.parametrize(
+    ("begun_pct", "closed_to", "found"), [(109.5, 0.14, True), (110.5, 0.14, False), (109.5, 0.16, False)]
+)
+def test_a_governor_that_winds_the_throttle_back_chops_nothing(begun_pct, closed_to, found):
+    assert E.limit("rotor_max_pct") == 110
+    assert (verdict_of("freewheel_check", E, chopped(0.4, begun_pct, closed_to)) == "stop") == found
 
 
 def engaged(turns_after_s: float) -> Trace:

@@ -269,6 +269,7 @@ STATE = np.dtype(
             "pitch",
             "rotor_rad_s",
             "clutch_in",
+            "governor_saw_rpm",
             "clutch_torque_nm",
             "unmetered_share",
             "turbo_ratio",

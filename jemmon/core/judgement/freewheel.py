@@ -10,6 +10,8 @@ from .check import PRACTICE, Check, Evidence, Ripe, Rule
 _CHOP_PCT, _CHOP_WITHIN_S, _FROM_PCT = 8.0, 2.5, 60.0
 # common practice, but where it says otherwise
 _PARTED_PCT, _LOOKED_S = 3.0, 6.0
+# common practice: a chop is to the stop; a governor that winds back from an overspeed goes on turning the rotor
+_CLOSED_TO = 0.15
 
 
 def find_freewheel_checks(evidence: Evidence) -> list[Finding]:
@@ -26,11 +28,14 @@ def find_freewheel_checks(evidence: Evidence) -> list[Finding]:
         chopped &= np.nan_to_num(airspeed) < ON_GROUND_KT
     if switch is not None:  # an engine that quits on one magneto lets the rotor go too
         chopped &= switch[back] == "BOTH"
-    for name, share in (("throttle", 0.75), ("map", 0.9)):
+    for name, share, closed in (("throttle", 0.75, _CLOSED_TO), ("map", 0.9, np.inf)):
         values = trace.signal(name)
         if values is not None and np.isfinite(values).any():
-            chopped &= np.nan_to_num(values) < share * np.nan_to_num(values[back])
+            chopped &= np.nan_to_num(values) < np.minimum(share * np.nan_to_num(values[back]), closed)
             break
+    if evidence.profile.has_limit("rotor_max_pct"):
+        beyond = np.concatenate([[0], np.cumsum(np.nan_to_num(rotor) > evidence.profile.limit("rotor_max_pct"))])
+        chopped &= beyond[1:] == beyond[np.searchsorted(t, t - _LOOKED_S)]  # brought back from there, not chopped
     rows = np.flatnonzero(chopped)
     findings: list[Finding] = []
     for row in rows.tolist():
@@ -58,10 +63,12 @@ CHECK = Check(
     place=38,
     find=find_freewheel_checks,
     is_of=lambda profile: profile.engine["propeller"] == "rotor",
+    may_use=("rotor_max_pct",),
     ripe=Ripe(after_s=1.0),
     on_card=True,
     is_traced=True,
-    measures=f"How far engine and rotor part in the {_LOOKED_S:.0f} s after the throttle is chopped.",
+    measures=f"How far engine and rotor part in the {_LOOKED_S:.0f} s after the throttle is chopped to its stop, not"
+    " out of an overspeed.",
     rules=(
         Rule(WITHIN, f"by {_PARTED_PCT:.0f} % and more: the freewheel lets go", PRACTICE),
         Rule(STOP, "they stay together: no autorotation", PRACTICE),
