@@ -407,7 +407,7 @@ def _alternator(hand: _Hand) -> None:
     charging = hand.profile.limit("volts_charging_min_v")
     if before > charging + 0.2 and before - off > 1.0:
         truth.done["alternator_check"] += 1
-    elif hand.has["levers"]:
+    elif hand.has["levers"] and (before < charging - 0.15 or before - off < 0.45):
         truth.due["alternator_check"] = "it gives too little"
     else:
         truth.doubtful.add("alternator_check")
