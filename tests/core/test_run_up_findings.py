@@ -465,7 +465,8 @@ def test_hot_air_on_a_rotor_is_told_by_needles_alone(seed):
 def test_hot_air_is_not_the_other_side_of_a_magneto_that_is_not_grounded(seed):
     """By needles alone: the live magneto shows no fall, and the hot air's was told as its own, the check as within."""
     made = make_run_up(seed)
-    assert made.fault == "ground" and 0 in [round(drop) for drop in made.truth.drops.values()]
+    assert made.fault == "ground"
+    assert 0 in [round(drop) for drop in made.truth.drops.values()]
     checks = [found.verdict for found in judge(made.trace, made.profile, ("mag_check",))]
     assert checks == ["incomplete"]
 
@@ -474,7 +475,8 @@ def test_hot_air_is_not_the_other_side_of_a_magneto_that_is_not_grounded(seed):
 def test_a_side_far_beyond_the_other_is_never_passed_as_within(seed, fault):
     """By needles alone: it was told as hot air and the hot air as the side, all of it within, or nothing was told."""
     made = make_run_up(seed)
-    assert made.fault == fault and made.truth.due["mag_check"] == "beyond its limits"
+    assert made.fault == fault
+    assert made.truth.due["mag_check"] == "beyond its limits"
     (check,) = judge(made.trace, made.profile, ("mag_check",))
     assert check.verdict != "within"
 
