@@ -102,13 +102,13 @@ def prime(seat: Seat, amount: float) -> None:
         for _ in range(round(amount)):
             seat.act("prime_strokes")
     elif is_primed_by_pump(seat.profile):
-        seat.client.post("/api/live/speed", json={"speed": 4})
+        seat.client.post("/api/live/speed", json={"speed": 2})  # on a busy machine seconds become many, and flood it
         seat.set(throttle=0.15, mixture=1.0, pump=True)
         seat.flight_seconds(amount + 0.4)
         seat.set(pump=False, throttle=cranking_throttle(seat.profile), mixture=starting_mixture(seat.profile))
         seat.client.post("/api/live/speed", json={"speed": 10})
     elif amount:
-        seat.client.post("/api/live/speed", json={"speed": 4})
+        seat.client.post("/api/live/speed", json={"speed": 2})
         seat.flight_seconds(amount, hold="primer")
         seat.set(primer=False)
         seat.client.post("/api/live/speed", json={"speed": 10})
