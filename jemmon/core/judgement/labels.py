@@ -34,15 +34,16 @@ _MOST_TOGETHER = 7  # falls weighed at once, four labels to that power: arithmet
 # to tests/corpora/whole_run_ups.py, seeds 2,300,000 to 2,301,499
 _SIDES = {0: -3.0, 1: -3.5, 2: 0.0, 3: -2.5, 4: -1.5}
 _HEATS = {0: -2.0, 1: 0.0, 2: -2.0}
-_CYCLES = {0: -1.0, 1: -0.5, 2: -0.7, 3: -0.5}
-_UNUSUAL, _EACH_NOTHING = -4.0, -1.2
+_CYCLES = {0: -2.0, 1: -0.5, 2: -0.7, 3: -0.5}
+_UNUSUAL, _EACH_NOTHING, _EACH_THROTTLE = -4.0, -2.0, -1.2  # the last where manifold pressure shows a throttle
 # a heat among the sides, and among the cycles, which are made one after the other
 _CYCLE_LATE, _HEAT_BETWEEN, _HEAT_FIRST, _HEAT_AMONG_CYCLES = -2.0, -3.0, -0.8, -3.0
 # spread of the logarithm of the two drops' ratio; one run-up in so many has a side that is not in order, and is checked for just
 # that: its ratio spreads so far (common practice)
 _SIDES_ALIKE, _NOT_IN_ORDER, _SIDES_APART = 0.45, 0.1, 1.3
-# the same of two cycles, and what their likeness speaks for them; fitted to tests/corpora/whole_run_ups.py, seeds 7,700,000 on
-_CYCLES_ALIKE, _CYCLE_AGAIN = 0.2, 1.0
+# the same of two cycles, of which one in so many is pulled less far, and what their likeness speaks for them; fitted to
+# tests/corpora/whole_run_ups.py, seeds 7,700,000 on, and to tests/strange/plain.py, seeds 0 to 599
+_CYCLES_ALIKE, _PULLED_LESS, _CYCLES_APART, _CYCLE_AGAIN = 0.2, 0.5, 0.6, 2.0
 _REPEATS_ALIKE = 0.4  # the same of a side that is checked again, to the nearest of the others (common practice)
 _WORTH_TELLING_RPM = 20.0  # fitted to tests/strange, seeds 0 to 199: what gusts and a touched throttle leave alone
 
@@ -114,10 +115,11 @@ def _likely(fall: Fall, usable: Sequence[str]) -> list[str]:
     return [label for label in usable if fall.says[label] > best - _HOPELESS]
 
 
-def _how_alike(apart: float) -> float:
-    """Return the logarithm of how usual it is that the two sides' drops are so far apart (logarithm of their ratio)."""
-    in_order = (1 - _NOT_IN_ORDER) * exp(-0.5 * (apart / _SIDES_ALIKE) ** 2)
-    return log(in_order + _NOT_IN_ORDER * _SIDES_ALIKE / _SIDES_APART * exp(-0.5 * (apart / _SIDES_APART) ** 2))
+def _how_alike(apart: float, alike: float, share: float, spread: float) -> float:
+    """Return the logarithm of how usual it is that two depths are so far apart (logarithm of their ratio): mostly `alike`, a
+    `share` of them spread wider."""
+    mostly = (1 - share) * exp(-0.5 * (apart / alike) ** 2)
+    return log(mostly + share * alike / spread * exp(-0.5 * (apart / spread) ** 2))
 
 
 def _usual(group: Sequence[Fall], way: Sequence[str]) -> float:
@@ -125,7 +127,7 @@ def _usual(group: Sequence[Fall], way: Sequence[str]) -> float:
     places = {label: [n for n, own in enumerate(way) if own == label] for label in LABELS}
     sides, heats, cycles = places[MAGNETO], places[HEAT], places[CYCLE]
     value = _SIDES.get(len(sides), _UNUSUAL) + _HEATS.get(len(heats), _UNUSUAL) + _CYCLES.get(len(cycles), _UNUSUAL)
-    value += _EACH_NOTHING * len(places[NOTHING])
+    value += sum(_EACH_THROTTLE if group[place].is_throttle else _EACH_NOTHING for place in places[NOTHING])
     if sides:
         late = [place > sides[-1] for place in cycles]
         value += _CYCLE_LATE * (any(late) + sum(sides[0] < place < sides[-1] for place in cycles))
@@ -135,9 +137,11 @@ def _usual(group: Sequence[Fall], way: Sequence[str]) -> float:
         value += _HEAT_AMONG_CYCLES * sum(cycles[0] < place < cycles[-1] for place in heats)
     depths = [log(group[place].depth_rpm) for place in sides]
     if len(sides) > 1:  # repeats among them: the deepest and the least deep are the two sides
-        value += _how_alike(max(depths) - min(depths))
-    first, *again = [log(group[place].depth_rpm) for place in cycles] or [0.0]
-    value += sum(_CYCLE_AGAIN - 0.5 * ((depth - first) / _CYCLES_ALIKE) ** 2 for depth in again)
+        value += _how_alike(max(depths) - min(depths), _SIDES_ALIKE, _NOT_IN_ORDER, _SIDES_APART)
+    for place in cycles[1:]:
+        apart = log(group[place].depth_rpm / group[cycles[0]].depth_rpm)
+        value += _how_alike(apart, _CYCLES_ALIKE, _PULLED_LESS, _CYCLES_APART)
+        value += 0.0 if group[place].is_throttle else _CYCLE_AGAIN
     for own, depth in enumerate(depths if len(sides) > 2 else ()):
         nearest = min(abs(depth - other) for n, other in enumerate(depths) if n != own)
         value += -0.5 * (nearest / _REPEATS_ALIKE) ** 2
