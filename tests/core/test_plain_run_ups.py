@@ -72,6 +72,15 @@ def test_a_cycle_that_is_pulled_less_far_than_the_first_is_one_too(second_rpm):
     assert "unexplained_drop" not in found
 
 
+def test_of_more_falls_than_are_weighed_at_once_none_is_weighed_alone():
+    """Three cycles, hot air, both sides twice: the eighth was parted from the others, and told as something else."""
+    cycles = [(40.0, 42.5, 420.0, 0.8), (47.0, 49.5, 400.0, 0.8), (54.0, 56.5, 410.0, 0.8)]
+    sides = [(82.0, 87.0, 80.0, 0.5), (91.0, 96.0, 95.0, 0.5), (100.0, 105.0, 80.0, 0.5), (109.0, 114.0, 95.0, 0.5)]
+    found = told(steps([*cycles, (61.0, 70.0, 75.0, 1.6), *sides], 0.25), "d-twin")
+    assert sorted(kind for kind, _ in found) == ["carb_heat_check", "mag_check", "prop_cycle"]
+    assert len(dict(found)["mag_check"]["repeats"]) == 2
+
+
 def test_a_slip_of_the_switch_is_still_no_check():
     found = told(steps([(40.0, 41.0, 140.0, 0.4), *SIDES], 0.25))
     assert [kind for kind, _ in found] == ["mag_check"]

@@ -6,7 +6,7 @@ weight agrees on, and stays unexplained where none has enough. Bayes' rule; what
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import product
+from itertools import pairwise
 from math import exp, log
 
 import numpy as np
@@ -28,7 +28,7 @@ _SELDOM_S, _NO_SLIP_RPM = 2.2, 150.0
 # 9,300,499 and 9,710,000 to 9,710,799
 _SURE_OF_POOR_DATA, _COARSE_RPM = 0.92, 18.0
 _SHORT = (CYCLE, NOTHING)  # what a fall may be that is too short for a magneto or hot air: common practice
-_MOST_TOGETHER = 7  # falls weighed at once, four labels to that power: arithmetic
+_MOST_TOGETHER, _MOST_WAYS = 14, 4**7  # falls weighed at once, and labellings of them: what a second can weigh
 # logarithms of how usual it is (common practice): so many magneto sides, heats, cycles in one run-up. One side alone is what a
 # magneto that is not grounded shows: with too little weight its heat was told as the other side, and the check as within. Fitted
 # to tests/corpora/whole_run_ups.py, seeds 2,300,000 to 2,301,499
@@ -88,17 +88,24 @@ def _may_be_a_slip(trace: Trace, fall: Fall, scale: float) -> bool:
 def _groups(trace: Trace, falls: Sequence[Fall]) -> list[list[Fall]]:
     """Return the falls of each run-up, no more of them together than can be weighed at once."""
     groups = in_groups(trace.time_s, falls, lambda fall: fall.span, _ONE_RUN_UP_S)
-    return [group[n : n + _MOST_TOGETHER] for group in groups for n in range(0, len(group), _MOST_TOGETHER)]
+    return [part for group in groups for part in _weighable(trace.time_s, group)]
+
+
+def _weighable(time_s: np.ndarray, group: list[Fall]) -> list[list[Fall]]:
+    """Return the falls of one run-up, parted at its longest pauses where they are too many."""
+    if len(group) <= _MOST_TOGETHER:
+        return [group]
+    pauses = [time_s[after.span.first] - time_s[fall.span.last] for fall, after in pairwise(group)]
+    parted = int(np.argmax(pauses)) + 1
+    return [*_weighable(time_s, group[:parted]), *_weighable(time_s, group[parted:])]
 
 
 def _agreed(group: Sequence[Fall], possible: set[str]) -> list[tuple[str, float]]:
     """Return (label, share of the weight that agrees on it) of each fall."""
     usable = [label for label in LABELS if label == NOTHING or label in possible]
     likely = [_likely(fall, [label for label in usable if not fall.is_short or label in _SHORT]) for fall in group]
-    ways = list(product(*likely))
-    logs = np.array(
-        [sum(f.says[label] for f, label in zip(group, way, strict=True)) + _usual(group, way) for way in ways]
-    )
+    ways, logs = _ways(group, likely)
+    logs = logs + np.array([_usual(group, way) for way in ways])
     weights = np.exp(logs - logs.max())
     weights /= weights.sum()
     agreed = []
@@ -107,6 +114,20 @@ def _agreed(group: Sequence[Fall], possible: set[str]) -> list[tuple[str, float]
         best = max(shares, key=lambda label: shares[label])
         agreed.append((best, shares[best]))
     return agreed
+
+
+def _ways(group: Sequence[Fall], likely: Sequence[Sequence[str]]) -> tuple[list[tuple[str, ...]], np.ndarray]:
+    """Return the labellings of falls, the most likely where there are too many, and their logarithms (labellings,) by what each
+    fall looks like."""
+    ways: list[tuple[str, ...]] = [()]
+    logs = np.zeros(1)
+    for fall, labels in zip(group, likely, strict=True):
+        logs = (logs[:, None] + np.array([fall.says[label] for label in labels])).ravel()
+        ways = [(*way, label) for way in ways for label in labels]
+        if len(ways) > _MOST_WAYS:
+            best = np.argsort(-logs, kind="stable")[:_MOST_WAYS]
+            ways, logs = [ways[place] for place in best], logs[best]
+    return ways, logs
 
 
 def _likely(fall: Fall, usable: Sequence[str]) -> list[str]:
