@@ -95,6 +95,16 @@ def test_a_method_is_found_by_a_word_of_its_own(page: Page, demo_server):
     expect(page.get_by_role("heading", name="Idle mixture", level=2)).to_have_count(0)
 
 
+def test_an_aircraft_with_nobody_in_it_is_not_told_inside(page: Page, demo_server):
+    page.goto(f"{demo_server.base_url}/aircraft/e-rotor/balance")
+    word, seat = page.get_by_role("status").first, page.get_by_label("Right seat")
+    expect(word).to_have_text("Type what is loaded.")
+    seat.fill("170")
+    expect(word).to_contain_text("Inside")
+    seat.fill("")
+    expect(word).to_have_text("Type what is loaded.")
+
+
 def test_a_wrong_id_says_so_and_shows_a_way_out(page: Page, demo_server):
     for path in WRONG:
         page.goto(demo_server.base_url + path)

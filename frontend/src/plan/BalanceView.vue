@@ -21,7 +21,13 @@ const BURNED = 'fuel burned' // beside the stations, whose names have no space
 const { typed, figure } = useKeptFigures(`loading_figures:${props.id}`, () => 'kg')
 const sheet = shallowRef<LoadingSheet>()
 const balance = computed(() => (page.value?.balance ?? null) as Balance | null)
+/** Whether anything is loaded: nobody's empty aircraft gets no green word. */
+const isLoaded = () => balance.value!.stations.some((one) => typed.value[one.id]?.trim())
 const { problem: notWorked, go: work } = useSending(async () => {
+  if (!isLoaded()) {
+    sheet.value = undefined
+    return
+  }
   const loads = Object.fromEntries(balance.value!.stations.map((one) => [one.id, figure(one.id) ?? 0]))
   const burned_kg = figure(BURNED) ?? 0
   if (![...Object.values(loads), burned_kg].every(Number.isFinite)) throw new Error('Type figures only.')
@@ -49,7 +55,7 @@ const mass = (kg: number) => display.withUnit(kg, 'kg')
       <p><RouterLink :to="`/aircraft/${id}/edit`">Add it from the weighing report</RouterLink></p>
     </template>
     <template v-if="balance">
-      <p class="sentence" role="status" :class="sheet?.is_inside ? 'within' : 'stop'">
+      <p class="sentence" role="status" :class="sheet && (sheet.is_inside ? 'within' : 'stop')">
         {{
           !sheet
             ? 'Type what is loaded.'
@@ -74,7 +80,7 @@ const mass = (kg: number) => display.withUnit(kg, 'kg')
             <small class="soft">{{ mass(page!.fuel_kg_gal) }} a US gallon of avgas</small>
           </label>
         </form>
-        <EnvelopePicture v-if="sheet" :balance="balance" :states="sheet.states" />
+        <EnvelopePicture :balance="balance" :states="sheet?.states ?? []" />
       </div>
       <template v-if="sheet">
         <p v-for="line in sheet.over" :key="line" class="stop">{{ line }}</p>
