@@ -27,6 +27,7 @@ from jemmon.core.trace.dips import find_dips
 from tests.core.builders import PROFILES, changed, events
 from tests.core.test_governed_and_limits import found, trace_of
 from tests.corpora.flights import whole_flight
+from tests.corpora.run_ups import make_run_up as make_slip
 from tests.corpora.whole_run_ups import make_run_up, run_up_throttle, score_whole_run_ups
 
 A, B, D, E, F, H = (PROFILES[k] for k in ("a-trainer", "b-tourer", "d-twin", "e-rotor", "f-radial", "h-geared"))
@@ -459,6 +460,13 @@ def test_hot_air_on_a_rotor_is_told_by_needles_alone(seed):
     made = make_run_up(seed)
     kinds = [found.kind for found in judge(made.trace, made.profile)]
     assert (kinds.count("mag_check"), kinds.count("carb_heat_check")) == (1, 1)
+
+
+def test_a_slip_of_a_second_is_no_third_side():
+    """By needles alone, four rows a second: RPM fell by 55 for a second between the sides."""
+    made = make_slip(A, 1_030_012, 4.0, levers=False)
+    (check,) = judge(made.trace, A, ("mag_check",))
+    assert "repeats" not in check.measured
 
 
 @pytest.mark.parametrize("seed", [2_300_088, 2_300_268, 2_300_420])

@@ -35,7 +35,7 @@ _MOST_TOGETHER, _MOST_WAYS = 14, 4**7  # falls weighed at once, and labellings o
 _SIDES = {0: -3.0, 1: -3.5, 2: 0.0, 3: -2.5, 4: -1.5}
 _HEATS = {0: -2.0, 1: 0.0, 2: -2.0}
 _CYCLES = {0: -2.0, 1: -0.5, 2: -0.7, 3: -0.5}
-_UNUSUAL, _EACH_NOTHING, _EACH_THROTTLE = -4.0, -2.0, -1.2  # the last where manifold pressure shows a throttle
+_UNUSUAL, _EACH_NOTHING, _EACH_THROTTLE = -4.0, -1.5, -1.2  # the last where manifold pressure shows a throttle
 # a heat among the sides, and among the cycles, which are made one after the other
 _CYCLE_LATE, _HEAT_BETWEEN, _HEAT_FIRST, _HEAT_AMONG_CYCLES = -2.0, -3.0, -0.8, -3.0
 # spread of the logarithm of the two drops' ratio; one run-up in so many has a side that is not in order, and is checked for just
