@@ -28,7 +28,7 @@ _SELDOM_S, _NO_SLIP_RPM = 2.2, 150.0
 # 9,300,499 and 9,710,000 to 9,710,799
 _SURE_OF_POOR_DATA, _COARSE_RPM = 0.92, 18.0
 _SHORT = (CYCLE, NOTHING)  # what a fall may be that is too short for a magneto or hot air: common practice
-_MOST_TOGETHER, _MOST_WAYS = 14, 4**7  # falls weighed at once, and labellings of them: what a second can weigh
+_MOST_TOGETHER, _MOST_WAYS = 14, 4**5  # falls weighed at once, and labellings of them: what a second can weigh
 # logarithms of how usual it is (common practice): so many magneto sides, heats, cycles in one run-up. One side alone is what a
 # magneto that is not grounded shows: with too little weight its heat was told as the other side, and the check as within. Fitted
 # to tests/corpora/whole_run_ups.py, seeds 2,300,000 to 2,301,499
