@@ -189,7 +189,8 @@ def compare_leaning(story: Story, seed: int, score: LeanScore) -> None:
     peaks: Mapping[int, float] = true["peak_gph"]  # type: ignore[assignment]
     passed = {c: g * (1 + panel.flow_bias) for c, g in peaks.items() if true["passes"]}
     told = {p["cylinder"]: p for p in said["peaks"]}
-    seen = set(story.trace.cylinders("egt"))
+    seen = set(story.trace.cylinders("egt")) - {panel.broken_cylinder}  # a broken probe shows no peak
+    score.peaks_false += len([c for c in told if c not in seen])
     score.peaks_true += len([c for c in passed if c in seen])
     score.peaks_told += len([c for c in passed if c in told])
     if not true["passes"]:

@@ -27,6 +27,7 @@ class Panel:
     flow_lag_s: float
     flow_bias: float
     dead_probe: str | None  # random, stuck, open
+    broken_cylinder: int | None = None  # whose probe that is, once the exhausts were shown
 
     def trace(self, truth: dict[str, np.ndarray], exhaust: Exhaust | None) -> Trace:
         """Return the rows that the box writes of the truth (each (steps,), a step STEP_S)."""
@@ -72,6 +73,7 @@ class Panel:
         rng = self.rng
         settled = exhaust.settled_f(truth)
         broken = int(rng.integers(len(settled))) if self.dead_probe else -1
+        self.broken_cylinder = broken + 1 if self.dead_probe and not self.has["one_egt"] else None
         if self.has["one_egt"]:
             pipe = 0.55 * settled.mean(axis=0) + 500  # far down the pipe: cooler, slow, hardly moved by one magneto
             shown = {"egt1_f": shown_by_probe(pipe, 2 * self.probe_s, 3.0)[pick]}

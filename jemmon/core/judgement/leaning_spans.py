@@ -27,6 +27,8 @@ _LONGEST_S = 420.0
 _MOVE_INHG, _MOVE_S, _BY_MIXTURE = 0.5, 6.0, 3.0
 _RESTED_S, _LEAVES_S, _RESTS, _PLATEAU_S = 45.0, 12.0, 0.03, 14.0
 _SETTLED_S = 60.0  # common practice: a mixture that stays for a minute has been set
+# our own choice: for how long, and how nearly, speed and exhausts are at a flow again what they were before it fell
+_IS_BACK_S, _SAME_EXHAUST_F, _SAME_SPEED = 6.0, 20.0, 0.012
 _MOST_ROWS = (0.05, 0.95)  # a few noisy ones do not move a mixture
 
 
@@ -47,7 +49,7 @@ def leaning_spans(evidence: Evidence) -> list[tuple[int, int]]:
         smooth = gaussian_filter1d(filled(pressure), width)
         steady &= ~_throttle_moved(smooth, fuel, max(1, round(_MOVE_S * trace.rate_hz)))
     else:
-        steady &= ~_fell_at_once(trace, is_fixed_pitch)
+        steady &= ~_throttled(trace, fuel, is_fixed_pitch)
     by_pressure = pressure is not None and bool(np.isfinite(pressure).any())
     spans = []
     for first, last in runs(steady):
@@ -122,6 +124,36 @@ def _fell_at_once(trace: Trace, is_fixed_pitch: bool) -> np.ndarray:
     for row in np.flatnonzero(by_throttle):
         moved[back[row] : row + 1] = True
     return moved
+
+
+def _throttled(trace: Trace, fuel: np.ndarray, is_fixed_pitch: bool) -> np.ndarray:
+    """Return the rows (rows,) over which a throttle moved, by the fuel flow (rows,) alone."""
+    moved, exhaust_f, rpm = _fell_at_once(trace, is_fixed_pitch), _middle_exhaust_f(trace), trace.signal("rpm")
+    assert rpm is not None
+    if exhaust_f is None:
+        return moved
+    speed = gaussian_filter1d(filled(rpm), max(1.0, _SMOOTH_S * trace.rate_hz))
+    for first, last in runs(moved):
+        if _is_back(trace.time_s, fuel, speed, exhaust_f, (first, last)):
+            moved[first : last + 1] = False
+    return moved
+
+
+def _is_back(t: np.ndarray, fuel: np.ndarray, rpm: np.ndarray, exhaust_f: np.ndarray, fall: tuple[int, int]) -> bool:
+    """Say whether speed and exhausts came back, after a quick fall of fuel flow (its first and last row), to what they were at the
+    same flow on the way down: the throttle is where it was, and it was the mixture that was pulled deep and put back."""
+    first, last = fall
+    before = slice(int(np.searchsorted(t, t[first] - _LEANED_WITHIN_S)), first + 1)
+    later = slice(last + 1, int(np.searchsorted(t, t[last] + _LEANED_WITHIN_S)))
+    rich = np.flatnonzero((fuel[later] > fuel[first]) & (fuel[later] < fuel[before].max())) + last + 1
+    rich = rich[t[rich] > t[rich[0]] + _LEAVES_S] if rich.size else rich
+    if not rich.size or t[rich[-1]] - t[rich[0]] < _IS_BACK_S:
+        return False
+    by_flow = np.argsort(fuel[before])
+    flows = fuel[before][by_flow]
+    hotter_f = exhaust_f[rich] - np.interp(fuel[rich], flows, exhaust_f[before][by_flow])
+    faster = rpm[rich] / np.interp(fuel[rich], flows, rpm[before][by_flow]) - 1
+    return bool(abs(np.median(hotter_f)) < _SAME_EXHAUST_F and abs(np.median(faster)) < _SAME_SPEED)
 
 
 def _exhausts_move(trace: Trace, start: int, end: int, by_pressure: bool) -> bool:
