@@ -262,7 +262,8 @@ def _until_it_was_set(t: np.ndarray, flow: np.ndarray, exhaust_f: np.ndarray, be
     """Return the row up to which a pull goes where nothing shows the power: until the mixture has rested for a minute, unless it is
     leaned on and the exhausts rise further. What comes later may be less power, as in a descent where a fixed pitch keeps its
     speed, and looks like another mixture."""
-    for row in range(begun, stop):
+    row = begun - 1
+    while (row := row + 1) < stop:
         end = int(np.searchsorted(t, t[row] + _SETTLED_S))
         if end >= stop:
             return stop
@@ -277,7 +278,9 @@ def _until_it_was_set(t: np.ndarray, flow: np.ndarray, exhaust_f: np.ndarray, be
         later_f = exhaust_f[at : int(np.searchsorted(t, t[at] + _PLATEAU_S))]
         was_rich = exhaust_f[begun:end].max() < rested_f + _LEAST_RISE_F
         leans_on = was_rich and flow[at] < level and later_f.max() > rested_f + _LEAST_RISE_F
-        return stop if leans_on else max(int(np.searchsorted(t, t[at] - _LEAVES_S)), row + 1)
+        if not leans_on:
+            return max(int(np.searchsorted(t, t[at] - _LEAVES_S)), row + 1)
+        row = at
     return stop
 
 
