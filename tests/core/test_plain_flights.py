@@ -72,6 +72,14 @@ def test_a_speed_to_wait_with_is_no_idle(waits_s, told):
     assert [finding.verdict for finding in kinds(drawn({"rpm": rpm}), "a-trainer", "idle_check")] == told
 
 
+@pytest.mark.parametrize(("waits_s", "told"), [(20, ["look"]), (27, [])])
+def test_a_speed_that_wanders_about_the_least_is_one_closing_as_long_as_it_lasts(waits_s, told):
+    """By needles alone a thousand RPM come and go: each coming was a closing of its own, and shorter than the wait was."""
+    closed = 110 + waits_s
+    rpm = [(0, 1800), (108, 1800), (110, 1000), (closed, 1000), (closed + 4, 1250), (closed + 40, 1250)]
+    assert [finding.verdict for finding in kinds(drawn({"rpm": rpm}), "a-trainer", "idle_check")] == told
+
+
 @pytest.mark.parametrize(("waits_s", "told"), [(20, ["within"]), (60, ["within"])])
 def test_an_idle_within_its_range_is_told_however_long_it_is_looked_at(waits_s, told):
     closed = 110 + waits_s

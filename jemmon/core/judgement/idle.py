@@ -33,14 +33,16 @@ def find_idle_checks(evidence: Evidence) -> list[Finding]:
     speed, t, scale = np.nan_to_num(rpm), trace.time_s, profile.speed_scale
     low = speed < _LOW_RPM * max(scale, 1.0)
     flies = airborne(evidence)
-    findings = []
+    findings, closed = [], -1
     for row in rises(low):
         recent = slice(int(np.searchsorted(t, t[row] - _CLOSES_WITHIN_S)), row)
-        if flies[recent].any() or speed[recent].max(initial=0.0) < _FROM_RPM * scale:
+        fast = np.flatnonzero(speed[recent] >= _FROM_RPM * scale)
+        if flies[recent].any() or not fast.size or recent.start + int(fast[-1]) == closed:
             continue
+        closed = recent.start + int(fast[-1])  # a speed that wanders about the least is still the same closing
         end, came_back = _end_of_idle(t, speed, row, scale)
         if _closed_on_ground(trace, row, end):
-            findings.extend(_judge_idle(trace, profile, speed, row, end, came_back))
+            findings.extend(_judge_idle(trace, profile, speed, (closed + 1, row, end), came_back))
     return findings
 
 
@@ -66,7 +68,11 @@ def _closed_on_ground(trace: Trace, row: int, end: int) -> bool:
     return throttle is None or bool(np.nanmin(throttle[row:end], initial=1.0) < 0.04)
 
 
-def _judge_idle(trace: Trace, profile: Profile, rpm: np.ndarray, row: int, end: int, came_back: bool) -> list[Finding]:
+def _judge_idle(
+    trace: Trace, profile: Profile, rpm: np.ndarray, rows: tuple[int, int, int], came_back: bool
+) -> list[Finding]:
+    """Judge one closing: `rows` are where it began, where the speed was low, and where it ended."""
+    closed, row, end = rows
     t, known_rpm = trace.time_s, trace.signal("rpm")
     assert known_rpm is not None
     settled = np.arange(row, end)[(t[row:end] >= t[row] + _SETTLES_S)]
@@ -81,7 +87,7 @@ def _judge_idle(trace: Trace, profile: Profile, rpm: np.ndarray, row: int, end: 
         return []
     idle_rpm = float(np.median(rpm[alive])) if len(alive) >= 3 else np.nan
     end_s = float(t[min(end, len(t) - 1)])
-    is_set = throttle is None and idle_rpm > profile.limit("idle_max_rpm") and end_s - t[row] > _LOOKED_AT_S
+    is_set = throttle is None and idle_rpm > profile.limit("idle_max_rpm") and end_s - t[closed] > _LOOKED_AT_S
     if is_set and not stopped:
         return []  # a speed that a hand set to wait with: nothing shows that the throttle was closed
     return [judge_idle(profile, float(t[row]), end_s, idle_rpm, stopped)]
