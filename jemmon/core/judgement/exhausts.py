@@ -15,6 +15,10 @@ _SLOPE_OVER_S, _SLOPE_HOLDS_S, _SLOPE_SHARE = 4.0, 4.0, 0.6  # fitted to tests/s
 
 def working_probes(trace: Trace) -> dict[int, np.ndarray]:
     """Return the exhausts [°F] whose probes work: one that jumps from row to row or never moves says nothing. Common practice."""
+    return trace.once(_working_probes)
+
+
+def _working_probes(trace: Trace) -> dict[int, np.ndarray]:
     return {number: values for number, values in trace.cylinders("egt").items() if _works(values)}
 
 

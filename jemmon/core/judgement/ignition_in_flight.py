@@ -41,6 +41,8 @@ def find_lost_ignitions(evidence: Evidence) -> list[Finding]:
     rises = np.array([lately.mean(values) - before.mean(values) for values in probes.values()])
     least, most = rises.min(axis=0), rises.max(axis=0)
     risen = (least > _RISES_F) & airborne(evidence)
+    if not risen.any():
+        return []
     by_itself = (least > _ALIKE * most) & (before.mean(rpm) > _LEAST_RPM * evidence.profile.speed_scale)
     pressure = trace.signal("map")
     air = np.ones(len(trace)) if pressure is None else share(pressure)

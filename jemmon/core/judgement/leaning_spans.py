@@ -128,7 +128,7 @@ def _fell_at_once(trace: Trace, is_fixed_pitch: bool) -> np.ndarray:
 
 def _throttled(trace: Trace, fuel: np.ndarray, is_fixed_pitch: bool) -> np.ndarray:
     """Return the rows (rows,) over which a throttle moved, by the fuel flow (rows,) alone."""
-    moved, exhaust_f, rpm = _fell_at_once(trace, is_fixed_pitch), _middle_exhaust_f(trace), trace.signal("rpm")
+    moved, exhaust_f, rpm = _fell_at_once(trace, is_fixed_pitch), trace.once(_middle_exhaust_f), trace.signal("rpm")
     assert rpm is not None
     if exhaust_f is None:
         return moved
@@ -197,7 +197,7 @@ def _pulls(
     """Split one steady stretch into pulls: from the rich plateau before each fall until the next rich plateau, or until the power
     is another one. Where no pressure shows the power, a fall that is a climb's hides none that begins in it."""
     t, (first, end), spans = trace.time_s, rows, []
-    exhaust_f = _middle_exhaust_f(trace)
+    exhaust_f = trace.once(_middle_exhaust_f)
     while end - first >= _LEAST_ROWS // 2:
         part, when = mixture[first:end], t[first:end]
         highest = _highest_lately(when, part)
@@ -234,7 +234,8 @@ def _pulls(
 def _highest_lately(t: np.ndarray, values: np.ndarray) -> np.ndarray:
     """Return the highest figure (rows,) of the last minutes: a leaning by hand takes no longer."""
     back = np.searchsorted(t, t - _LEANED_WITHIN_S)
-    return np.array([values[b : n + 1].max() for n, b in enumerate(back)])
+    edges = np.column_stack([back, np.arange(1, len(t) + 1)]).ravel()  # from, to, from, to: every second stretch counts
+    return np.maximum.reduceat(np.append(values, -np.inf), edges)[::2]
 
 
 def _where_it_ends(t: np.ndarray, flow: np.ndarray, begun: int, rich: int) -> int:

@@ -1,16 +1,18 @@
 """A trace: one row per sample, columns named as in the file, figures asked for by signal in the core's unit."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
 from ..base.units import TO_CORE
 from .dropouts import bridged, without_lone_leaps
 from .signals import SECOND, Lone, cylinder_of, of_engine, row_of, signal_of
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True)
@@ -24,6 +26,7 @@ class Trace:
     start_utc: str | None = None
     notes: tuple[str, ...] = ()
     _signals: dict[tuple[str, int], np.ndarray | None] = field(default_factory=dict, repr=False, compare=False)
+    _known: dict[Any, Any] = field(default_factory=dict, repr=False, compare=False)
 
     def __len__(self) -> int:
         return len(self.time_s)
@@ -49,6 +52,12 @@ class Trace:
                     return values
                 return np.asarray(TO_CORE[row.unit][known[2]].to_core(values))  # type: ignore[arg-type]
         return None
+
+    def once(self, find: Callable[["Trace"], T]) -> T:
+        """Return what `find` says of this trace, asked once whoever asks."""
+        if find not in self._known:
+            self._known[find] = find(self)
+        return self._known[find]  # type: ignore[no-any-return]
 
     def cylinders(self, signal: str, engine: int = 1) -> dict[int, np.ndarray]:
         """Return the figures of each cylinder that has any: `{1: egt1, ...}` for `egt`, in °F."""
