@@ -271,13 +271,16 @@ def _undisturbed(
         mean, count = float(np.nanmean(rpm[near])), int(near.sum())
         for first in range(0, len(outward), chunk):
             rows = outward[first : first + chunk]
-            apart = abs(float(np.nanmean(rpm[rows])) - mean)
+            rows = rows[np.isfinite(rpm[rows])]
+            if not rows.size:
+                continue
+            apart = abs(float(np.mean(rpm[rows])) - mean)
             if abs(time_s[rows[0]] - t0) > 2 * _WINDOW_S + (t1 - t0) or apart > 2.4 * noise * np.sqrt(
                 1 / len(rows) + 1 / count
             ):
                 break
             keep[rows] = True
-            mean = (mean * count + float(np.nansum(rpm[rows]))) / (count + len(rows))
+            mean = (mean * count + float(np.sum(rpm[rows]))) / (count + len(rows))
             count += len(rows)
     back = np.flatnonzero(keep & (time_s > t1 + 0.5))
     if back.size:  # a throttle that closes soon after ends what belongs to this dip
