@@ -87,7 +87,7 @@ def _made_once(tmp_path_factory: pytest.TempPathFactory, name: str, make: Callab
 
 
 def _in_one_file(path: Path) -> None:
-    """Bring what SQLite still keeps beside a database into its file: the check of the application's start may read it a while longer
+    """Bring what SQLite still keeps beside a database into its file: the check at the start may read it a while longer
     than the application is open, and then closing leaves that where it is."""
     with contextlib.closing(sqlite3.connect(path, timeout=60)) as db:
         (is_busy, *_) = db.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchone()
@@ -189,7 +189,17 @@ class Server:
         return int(self.process.pid)
 
     def start(self) -> None:
-        own = ["serve", "--fast", "--port", str(self.port), "--database", str(self.database), "--frame-s", "0.16", *self.options]
+        own = [
+            "serve",
+            "--fast",
+            "--port",
+            str(self.port),
+            "--database",
+            str(self.database),
+            "--frame-s",
+            "0.16",
+            *self.options,
+        ]
         if self.module == _OWN:
             self.process = _FORKED.Process(
                 target=_run, args=(own,)

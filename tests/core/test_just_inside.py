@@ -367,6 +367,20 @@ def test_a_governor_that_winds_the_throttle_back_chops_nothing(begun_pct, closed
     assert (verdict_of("freewheel_check", E, chopped(0.4, begun_pct, closed_to)) == "stop") == found
 
 
+OF_A_RUN_UP = {"unexplained_drop", "mag_check", "carb_heat_check"}
+
+
+@pytest.mark.parametrize(("from_pct", "to_pct"), [(80.0, 70.0), (100.0, 75.0)])
+def test_a_chop_whose_needles_stay_together_is_no_drop_beside_it(from_pct, to_pct):
+    """By RPM alone, and opened again after some seconds: the STOP is all that is told of it."""
+    t = np.arange(0, 90, 0.25)
+    engine = np.interp(t, [0, 40, 42, 45, 47, 90], [from_pct, from_pct, to_pct, to_pct, from_pct, from_pct])
+    shown = trace(90.0, rpm_pct=engine, rotor_pct=engine + 0.4)
+    told = {finding.kind: finding.verdict for finding in judge(shown, E, tell_gaps=False)}
+    assert told.pop("freewheel_check") == "stop"
+    assert not told.keys() & OF_A_RUN_UP
+
+
 def engaged(turns_after_s: float) -> Trace:
     t = np.arange(0, 200, 0.25)
     return trace(

@@ -169,6 +169,12 @@ def test_the_freewheel_lets_go_on_a_chop(size, verdict):
     assert (finding["verdict"] == "within") == (verdict == "within")
 
 
+def test_a_clutch_that_takes_the_rotor_up_is_no_magneto():
+    """The throttle was opened with it: the engine runs ahead of its rotor, and is slowed by it."""
+    steps = [{"at": 0, "set": {"clutch": True, "throttle": 0.3}}, {"at": 60, "end": True}]
+    assert found(E, steps, "mag_check", drop=("mag",)) == []
+
+
 def test_an_alternator_is_asked_and_answers_or_does_not():
     asked = [{"at": 5, "set": {"alternator": False}}, {"at": 9, "set": {"alternator": True}}]
     (good,) = found(A, at_run_up(A, *asked, end_s=25), "alternator_check")

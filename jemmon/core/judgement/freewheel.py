@@ -1,5 +1,7 @@
 """A helicopter's freewheel: engine and rotor needles part when the throttle is chopped."""
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from ..trace.finding import STOP, WITHIN, Finding, Reasons
@@ -14,9 +16,18 @@ _PARTED_PCT, _LOOKED_S = 3.0, 6.0
 _CLOSED_TO = 0.15
 
 
-def find_freewheel_checks(evidence: Evidence) -> list[Finding]:
-    """Return a `freewheel_check` finding for each throttle chop with the rotor turning: the needles must part. Common
-    practice."""
+@dataclass(frozen=True, slots=True)
+class Chop:
+    """A throttle chop: the row that it is held against, the row that shows it, the last that is looked at."""
+
+    before: int
+    row: int
+    last: int
+
+
+def throttle_chops(evidence: Evidence) -> list[Chop]:
+    """Return each chop of the throttle to its stop with the rotor turning, on the ground, on both magnetos and not out of an
+    overspeed. Common practice."""
     trace = evidence.trace
     engine, rotor, t = trace.signal("rpm_pct"), trace.signal("rotor_pct"), trace.time_s
     airspeed, switch = trace.signal("ias"), trace.ignition()
@@ -36,12 +47,23 @@ def find_freewheel_checks(evidence: Evidence) -> list[Finding]:
     if evidence.profile.has_limit("rotor_max_pct"):
         beyond = np.concatenate([[0], np.cumsum(np.nan_to_num(rotor) > evidence.profile.limit("rotor_max_pct"))])
         chopped &= beyond[1:] == beyond[np.searchsorted(t, t - _LOOKED_S)]  # brought back from there, not chopped
-    rows = np.flatnonzero(chopped)
-    findings: list[Finding] = []
-    for row in rows.tolist():
-        if findings and t[row] - findings[-1].start_s < 2 * _LOOKED_S:
-            continue
-        soon = (t >= t[row]) & (t <= t[row] + _LOOKED_S)
+    chops: list[Chop] = []
+    for row in np.flatnonzero(chopped).tolist():
+        if not chops or t[row] - t[chops[-1].before] >= 2 * _LOOKED_S:
+            last = int(np.searchsorted(t, t[row] + _LOOKED_S, side="right")) - 1
+            chops.append(Chop(int(back[row]), row, last))
+    return chops
+
+
+def find_freewheel_checks(evidence: Evidence) -> list[Finding]:
+    """Return a `freewheel_check` finding for each throttle chop with the rotor turning: the needles must part. Common
+    practice."""
+    trace, findings = evidence.trace, []
+    engine, rotor, t = trace.signal("rpm_pct"), trace.signal("rotor_pct"), trace.time_s
+    for chop in evidence.once(throttle_chops):
+        assert engine is not None
+        assert rotor is not None
+        soon = slice(chop.row, chop.last + 1)
         apart = float(np.nanmax(rotor[soon] - engine[soon]))
         reasons = Reasons()
         if apart < _PARTED_PCT:
@@ -52,8 +74,8 @@ def find_freewheel_checks(evidence: Evidence) -> list[Finding]:
         outcome = reasons.outcome(
             f"The needles parted by {apart:.0f} % on the chop: the freewheel lets go.", "common practice"
         )
-        measured = {"parted_pct": apart}
-        findings.append(Finding.of("freewheel_check", (t[back[row]], t[soon][-1]), outcome, measured, {}))
+        span_s = (float(t[chop.before]), float(t[chop.last]))
+        findings.append(Finding.of("freewheel_check", span_s, outcome, {"parted_pct": apart}, {}))
     return findings
 
 

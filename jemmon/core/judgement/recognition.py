@@ -20,6 +20,7 @@ from .check import Evidence
 from .exhausts import risen_together
 from .falls import CYCLE, HEAT, MAGNETO, Fall, levels, weigh
 from .feathering import fall_begins, feather_rows
+from .freewheel import throttle_chops
 from .labels import Labelled, label_falls
 
 # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
@@ -110,11 +111,13 @@ def lever_cycles(evidence: Evidence) -> list[Span] | None:
 
 
 def _parted_rows(trace: Trace) -> list[tuple[int, int]]:
-    """Return (first, last row) of each stretch in which a rotor runs ahead of its engine: a throttle was chopped."""
+    """Return (first, last row) of each stretch in which a rotor runs ahead of its engine, as after a chop, or behind it, as while
+    a clutch takes it up."""
     engine, rotor = trace.signal("rpm_pct"), trace.signal("rotor_pct")
     if engine is None or rotor is None:
         return []
-    return runs(np.nan_to_num(rotor - engine) > _PARTED_PCT)
+    ahead_pct = np.nan_to_num(rotor - engine)
+    return runs((ahead_pct > _PARTED_PCT) | (ahead_pct < -_PARTED_PCT) & (np.nan_to_num(rotor) > _PARTED_PCT))
 
 
 def _overlaps(span: Span, cycles: Sequence[tuple[int, int]]) -> bool:
@@ -160,7 +163,8 @@ def _from_needles(evidence: Evidence, rpm: np.ndarray, known: Known) -> Labelled
     is_rotor = profile.engine["propeller"] == "rotor"
     slow = 1.0 if is_rotor else profile.lag_scale
     filled = np.interp(trace.time_s, trace.time_s[np.isfinite(rpm)], rpm[np.isfinite(rpm)])
-    taken = [*known.every, *feather_rows(evidence), *_parted_rows(trace), *runs(airborne(evidence))]
+    chops = [(chop.before, chop.last) for chop in evidence.once(throttle_chops)]
+    taken = [*known.every, *feather_rows(evidence), *_parted_rows(trace), *chops, *runs(airborne(evidence))]
     dips, rises = find_dips(trace.time_s, filled), risen_together(trace)
     spans = sorted([*dips, *_hidden(filled, rises, dips)], key=lambda span: span.first)
     noise = rpm_noise(filled, dips)
