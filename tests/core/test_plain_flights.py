@@ -102,6 +102,16 @@ def test_an_engine_that_is_shut_down_did_not_feather(after_s, after_rpm, told):
     assert len(kinds(drawn({"rpm": rpm, "map_inhg": pressure}, 0.25), "d-twin", "feather_check")) == told
 
 
+@pytest.mark.parametrize(
+    ("row_s", "to_share", "told"),
+    [(1.0, 0.76, 1), (1.0, 0.79, 0), (0.25, 0.71, 1), (0.25, 0.74, 0)],
+)
+def test_a_feathering_is_known_by_how_far_rpm_falls_which_rows_a_second_apart_show_less_of(row_s, to_share, told):
+    rpm = [(0, 1450), (60, 1450), (62, 1450 * to_share), (63, 1450 * to_share), (67, 1450), (90, 1450)]
+    pressure = [(0, 14), (60, 14), (62, 16), (63, 16), (67, 14), (90, 14)]
+    assert len(kinds(drawn({"rpm": rpm, "map_inhg": pressure}, row_s), "d-twin", "feather_check")) == told
+
+
 @pytest.mark.parametrize(("lives_s", "told"), [(0.0, 0), (3.0, 1)])
 def test_fuel_flow_that_goes_with_the_engine_is_no_mixture_that_was_cut(lives_s, told):
     rpm = [(0, 700), (60, 700), (60 + lives_s, 720 if lives_s else 700), (62.5 + lives_s, 0), (80, 0)]

@@ -352,6 +352,24 @@ def test_where_no_curve_describes_the_data_the_raw_peak_rules_and_is_less_sure()
         assert fit.offset_sigma_f(peak) > 10
 
 
+@pytest.mark.parametrize(("rows", "told"), [(slice(None), 0), (slice(0, 13), 1)])
+def test_a_single_low_row_seconds_apart_is_told_only_where_nothing_else_is(rows, told):
+    """Both magnetos and a flicker of the needle long before; and the flicker alone, over which nobody else says a word."""
+    t = np.arange(0, 120, 3.0)
+    rpm, egt = np.full(len(t), 1_790.0), np.full(len(t), 1_200.0)
+    rpm[15:19], rpm[22:25] = 1_650.0, 1_670.0
+    egt[[15, 16, 17, 18, 22, 23, 24]] = 1_290.0
+    rpm[6] = 1_769.0
+    rpm += np.tile([0.0, 1.0], len(t) // 2)
+    columns = {"rpm": rpm, "map_inhg": np.full(len(t), 15.0)} | {
+        f"egt{c}_f": egt + 2.0 * (np.arange(len(t)) % 3) for c in (1, 2, 3, 4)
+    }
+    trace = Trace(t[rows], {name: values[rows] for name, values in columns.items()})
+    found = [one.kind for one in judge(trace, PROFILES["b-tourer"], RUN_UP_KINDS, tell_gaps=False)]
+    assert found.count("unexplained_drop") == told
+    assert found.count("mag_check") == 1 - told
+
+
 def test_a_low_that_the_trace_begins_with_is_no_fall():
     rng, t = np.random.default_rng(3), np.arange(0, 60, 0.5)
     for begins_s, told in ((0.0, 0), (8.0, 1)):

@@ -27,6 +27,7 @@ _GOES_COLD_F = 180.0
 _NEAR_ITS_SPEED = (0.5, 1.2)  # at run-up speed a deep drop is a dying magneto, or a cycle in one long pull
 # the share is less for blades of metal, which fall slower: seed 2,900,396
 _FELL_WITHIN_S, _DEEP_SHARE, _MAP_RISES_INHG = 3.2, 0.28, 0.3
+_DEEP_SHARE_BETWEEN_ROWS = 0.23  # rows a second apart do not show the lowest; seeds 2,600,000 to 2,600,599
 
 
 def find_feather_checks(evidence: Evidence) -> list[Finding]:
@@ -65,7 +66,8 @@ def _held_far_down(trace: Trace, rpm: np.ndarray) -> np.ndarray:
     around = maximum_filter1d(smooth, 2 * max(1, round(trace.rate_hz)) + 1)  # a closing throttle moves it before RPM
     back, earlier = (np.searchsorted(t, t - seconds) for seconds in (_FELL_WITHIN_S, 2 * _FELL_WITHIN_S))
     risen = smooth - np.maximum(around[back], around[earlier]) > _MAP_RISES_INHG
-    fallen = (rpm < (1 - _DEEP_SHARE) * rpm[back]) & risen & (rpm > 200)
+    deep = _DEEP_SHARE if trace.rate_hz >= _TELLS_FROM_HZ else _DEEP_SHARE_BETWEEN_ROWS
+    fallen = (rpm < (1 - deep) * rpm[back]) & risen & (rpm > 200)
     for egt in trace.cylinders("egt").values():  # held down it cools; misfiring on a dying magneto it goes cold
         fallen &= ~(egt - egt[back] < -_GOES_COLD_F)
     return np.asarray(fallen)

@@ -63,6 +63,7 @@ def label_falls(trace: Trace, falls: Sequence[Fall], possible: set[str], others_
     other check, so that a pair is not missed here; `scale` is `Profile.speed_scale`."""
     told: dict[str, list[Span]] = {MAGNETO: [], HEAT: [], CYCLE: []}
     unexplained: list[Fall] = []
+    slips: list[Fall] = []  # one row that a flicker explains: told only where nothing else is
     rpm = trace.signal("rpm")
     is_poor = trace.rate_hz < 1 / _SELDOM_S or rpm is not None and rounding_rpm(rpm) >= _COARSE_RPM
     for group in _groups(trace, falls):
@@ -72,10 +73,16 @@ def label_falls(trace: Trace, falls: Sequence[Fall], possible: set[str], others_
                 told[label].append(fall.span)
             elif fall.is_short:
                 continue  # too short for a check, and no cycle: a hand that touched the throttle
-            elif not (is_sure and label == NOTHING) or fall.depth_rpm > _WORTH_TELLING_RPM and not fall.is_throttle:
+            elif not (is_sure and label == NOTHING):
                 unexplained.append(fall)
+            elif fall.depth_rpm > _WORTH_TELLING_RPM and not fall.is_throttle:
+                (slips if _may_be_a_slip(trace, fall, scale) else unexplained).append(fall)
     has_told = others_known or any(told.values())
-    kept = [fall for fall in unexplained if not has_told or fall.depth_rpm > _WORTH_TELLING_RPM]
+    kept = (
+        [fall for fall in unexplained if fall.depth_rpm > _WORTH_TELLING_RPM]
+        if has_told
+        else sorted([*unexplained, *slips], key=lambda fall: fall.span.first)
+    )
     return Labelled(tuple(told[MAGNETO]), tuple(told[HEAT]), tuple(told[CYCLE]), tuple(kept))
 
 
