@@ -131,6 +131,19 @@ def test_a_governor_that_takes_over_does_not_run_past_its_speed(kind, throttle):
     assert speeds[-1] > 1.3 * speeds[0], "it has governed"
 
 
+@pytest.mark.parametrize("kind", ["e", "k"])
+def test_a_governor_that_is_switched_on_below_its_speed_never_closes_the_throttle_first(kind):
+    """It senses the speed before it may act on it: the first look at a steady speed is no rise."""
+    bench = bench_of(kind, 0.2)
+    while bench.true_readings()[0][bench.channels.index("rpm_pct")] < 88:
+        bench.set_lever("throttle", bench.levers[0]["throttle"] + 0.005)
+        bench.advance(5)
+    begun = bench.levers[0]["throttle"]
+    bench.set_lever("governor", True)
+    bench.advance(0.25)
+    assert bench.levers[0]["throttle"] >= begun
+
+
 @pytest.mark.parametrize("kind", ["f-radial", "g-vee", "n-amphib"])
 def test_a_type_states_the_lag_that_its_engine_has(kind):
     """The judgement of a short dwell starts from it: a radial that stated 0.76 s and took 0.98 s was read 5 RPM too small."""

@@ -286,9 +286,11 @@ def advance(states, parameters, controls, airs, faults, steps, targets, travel_p
         for _ in range(steps):
             for k in range(first, first + per_aircraft):
                 _move_levers(controls[k], targets[k], travel_per_step[k])
-                if controls[k].governor > 0.5 and controls[k].throttle == targets[k, 0]:
-                    shaft.wind_throttle(states[k], controls[k], parameters[k], STEP_S)
-                    targets[k, 0] = controls[k].throttle
+                if parameters[k].rpm_100 > 0.0:
+                    rises = shaft.rises_rpm_s(states[k], STEP_S)
+                    if controls[k].governor > 0.5 and controls[k].throttle == targets[k, 0]:
+                        shaft.wind_throttle(states[k], controls[k], parameters[k], rises, STEP_S)
+                        targets[k, 0] = controls[k].throttle
                 step(states[k], parameters[k], controls[k], airs[k], faults[k], STEP_S)
             p, outside_k = parameters[first], airs[first].temperature_k
             electrics.share_bus(states, p, controls, faults, first, per_aircraft, outside_k, STEP_S)

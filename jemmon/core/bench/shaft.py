@@ -4,7 +4,7 @@ import math
 
 from numba import njit
 
-_GOVERNOR_SEES_S, _GOVERNOR_AHEAD_S = 0.25, 0.8  # common practice
+_GOVERNOR_SEES_S, _GOVERNOR_AHEAD_S = 0.25, 1.0  # common practice
 RPM_PER_RAD_S = 60.0 / (2.0 * math.pi)
 _HUNTS, _HUNTS_EVERY_S = 0.06, 3.0
 # without oil a feathering hub goes coarse and one that is driven coarse by oil goes fine; pins keep a slow one from feathering
@@ -129,13 +129,19 @@ def rotor_torque_nm(s, c, p, f, free_nm, airspeed_m_s, density_kg_m3, dt):
 
 
 @njit
-def wind_throttle(s, c, p, dt):
+def rises_rpm_s(s, dt):
+    """Return how fast the engine's speed rises [RPM/s] as a governor sees it, which it does whether it is switched on or not."""
+    seen = (s.speed_rad_s * RPM_PER_RAD_S - s.governor_saw_rpm) / _GOVERNOR_SEES_S
+    s.governor_saw_rpm += seen * dt
+    return seen
+
+
+@njit
+def wind_throttle(s, c, p, rises, dt):
     """Turn the throttle as a helicopter's governor does, above four fifths of full speed; a hand that moves it wins. It looks
-    ahead by how fast the speed rises, else it would run past its own speed (common practice: 1 to 2 % at most)."""
+    ahead by how fast the speed `rises` [RPM/s], else it would run past its own speed (common practice: 1 to 2 % at most)."""
     rpm = s.speed_rad_s * RPM_PER_RAD_S
-    rises_rpm_s = (rpm - s.governor_saw_rpm) / _GOVERNOR_SEES_S
-    s.governor_saw_rpm += rises_rpm_s * dt
-    if p.rpm_100 <= 0.0 or rpm < 0.8 * p.rpm_100:
+    if rpm < 0.8 * p.rpm_100:
         return
-    error = min(max((p.governor_high_rpm - rpm - _GOVERNOR_AHEAD_S * rises_rpm_s) / p.rpm_100, -0.05), 0.05)
+    error = min(max((p.governor_high_rpm - rpm - _GOVERNOR_AHEAD_S * rises) / p.rpm_100, -0.1), 0.05)
     c.throttle = min(max(c.throttle + 2.0 * error * dt, 0.0), 1.0)
