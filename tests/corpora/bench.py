@@ -90,9 +90,9 @@ def judging_ratios() -> tuple[float, float]:
         file.write(data)
         file.flush()
         path = Path(file.name)
-        by_pandas = best_of(5, lambda: pd.read_csv(path))
-        reading = best_of(5, lambda: read_trace_csv(path.read_bytes()))
-        judging = best_of(5, lambda: judge(read_trace_csv(path.read_bytes()), PROFILE))
+        by_pandas = best_of(9, lambda: pd.read_csv(path))
+        reading = best_of(9, lambda: read_trace_csv(path.read_bytes()))
+        judging = best_of(9, lambda: judge(read_trace_csv(path.read_bytes()), PROFILE))
     return reading / by_pandas, judging / by_pandas
 
 

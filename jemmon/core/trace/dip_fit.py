@@ -125,6 +125,50 @@ class DipFit:
         return float(1 - np.exp(-seconds / self.lag_s)) if self.lag_s > 0 else 1.0
 
 
+@dataclass(frozen=True, slots=True)
+class _Weighed:
+    """How well every lag with every start and end fits a dip: weights (hypotheses,), levels (hypotheses, base and drop and rise)
+    [RPM], spread of the drop (hypotheses,) [RPM], the starts and ends (lags, edges) [s], where an end that was not seen is [s],
+    what a stuck tachometer leaves [RPM]."""
+
+    weights: np.ndarray
+    levels: np.ndarray
+    spreads: np.ndarray
+    edges: tuple[np.ndarray, np.ndarray]
+    unseen_end_s: float
+    stuck_rpm: float
+
+    @property
+    def says(self) -> np.ndarray:
+        """What it says of the lag (likelihoods, shape (lags,))."""
+        return np.asarray(self.weights.reshape(len(self.edges[0]), -1).sum(axis=1))
+
+    def fit(self, lags: Lags) -> DipFit:
+        """Return the dip as the mean over all of them, the lags as likely as `lags` has them: a dwell of three samples does not
+        tell when the dip began, and weighing every possibility errs less than the single best one."""
+        starts, ends = self.edges
+        has_return = bool(np.isfinite(ends).all())
+        shape = (len(lags.each_s), starts.shape[1], ends.shape[1])
+        lag = np.broadcast_to(lags.each_s[:, None, None], shape).ravel()
+        start, end = (np.broadcast_to(edge, shape).ravel() for edge in (starts[:, :, None], ends[:, None, :]))
+        weights = self.weights * np.repeat(lags.weight, shape[1] * shape[2])
+        weights /= weights.sum()
+        base, drop, rise = weights @ self.levels
+        error = float(np.sqrt(weights @ (self.spreads**2 + (self.levels[:, 1] - drop) ** 2)))
+        share = float(weights @ _response(end - start, lag, lags)) if has_return else 1.0
+        return DipFit(
+            base_rpm=float(base),
+            drop_rpm=float(drop),
+            reached_rpm=float(drop * share),
+            restored_rpm=float(base - drop + rise) if has_return else np.nan,
+            start_s=float(weights @ start),
+            end_s=float(weights @ end) if has_return else self.unseen_end_s,
+            sigma_rpm=float(np.hypot(error, self.stuck_rpm)),
+            lag_s=float(weights @ lag),
+            says=self.says,
+        )
+
+
 def fit_between(
     time_s: np.ndarray,
     rpm: np.ndarray,
@@ -134,12 +178,25 @@ def fit_between(
     shown: Tachometer,
     early_s: float | None = None,
 ) -> DipFit | None:
-    """Return `fit_dip` of the rows that belong to a span alone (`own_s`); where a check follows close on another, so that none
+    """Return the dip of the rows that belong to a span alone (`own_s`); where a check follows close on another, so that none
     do, the last rows of the other's settling are taken too. Times in seconds [s], speed in RPM."""
+    weighed = _weighed_between(time_s, rpm, span, own_s, lags, shown, early_s)
+    return None if weighed is None else weighed.fit(lags)
+
+
+def _weighed_between(
+    time_s: np.ndarray,
+    rpm: np.ndarray,
+    span: Span,
+    own_s: tuple[float, float],
+    lags: Lags,
+    shown: Tachometer,
+    early_s: float | None,
+) -> _Weighed | None:
     for slack_s in (0.0, 1.3, 2.3, 4.0):
-        fit = fit_dip(time_s, rpm, span, (own_s[0] - slack_s, own_s[1]), lags, shown, early_s)
-        if fit is not None:
-            return fit
+        weighed = _weighed_dip(time_s, rpm, span, (own_s[0] - slack_s, own_s[1]), lags, shown, early_s)
+        if weighed is not None:
+            return weighed
     return None
 
 
@@ -154,32 +211,29 @@ def fit_all(
     """Return the fit of every span, each with what the others say of the engine's lag. `spans` (span, whether a switch shows when
     it began). Times in seconds [s], speed in RPM."""
     edges = [own_time(time_s, span, everything) for span, _ in spans]
-    first = [
-        fit_between(time_s, rpm, span, own, lags, shown, 0.0 if known else None)
+    weighed = [
+        _weighed_between(time_s, rpm, span, own, lags, shown, 0.0 if known else None)
         for (span, known), own in zip(spans, edges, strict=True)
     ]
     made: list[DipFit | None] = []
-    for number, ((span, known), own) in enumerate(zip(spans, edges, strict=True)):
-        others = [fit.says for place, fit in enumerate(first) if fit is not None and place != number]
-        made.append(fit_between(time_s, rpm, span, own, lags.given(others), shown, 0.0 if known else None))
+    for number, one in enumerate(weighed):
+        others = [other.says for place, other in enumerate(weighed) if other is not None and place != number]
+        made.append(None if one is None else one.fit(lags.given(others)))
     return made
 
 
-def fit_dip(
+def _weighed_dip(
     time_s: np.ndarray,
     rpm: np.ndarray,
     span: Span,
     own_s: tuple[float, float],
     lags: Lags,
     shown: Tachometer,
-    early_s: float | None = None,
-) -> DipFit | None:
-    """Return the dip as the mean over all the edges and lags that it may have had, or None where a side has no rows.
-
-    A dwell of three samples does not tell when the dip began; weighing every possibility by how well it fits errs less
-    than the single best one. Rows outside `own_s` [s] are not used: they belong to other checks. `early_s`: how long before
-    the span the cause may have begun, where a switch or lever shows it; else the needle is seen late by its lag. Speed in RPM.
-    """
+    early_s: float | None,
+) -> _Weighed | None:
+    """Return how well each edge and lag that a dip may have had fits it, or None where a side has no rows. Rows outside `own_s` [s]
+    are not used: they belong to other checks. `early_s`: how long before the span the cause may have begun, where a switch or
+    lever shows it; else the needle is seen late by its lag. Speed in RPM."""
     t0, t1 = float(time_s[span.first]), float(time_s[span.last])
     step_s = float(np.median(np.diff(time_s[max(span.first - 20, 0) : span.last + 21])))
     use = _rows_to_fit(time_s, rpm, (t0, t1), own_s, step_s, shown)
@@ -198,28 +252,7 @@ def fit_dip(
     starts = np.linspace(t0 - step_s - late, t0, _EDGES, axis=1)
     ends = np.linspace(t1 - late, t1 + step_s, _EDGES, axis=1) if has_return else np.full((len(late), 1), np.inf)
     weights, levels, spreads = _weigh(t, y, (noise, shown.gusts_rpm), (starts, ends), lags)
-    says = weights.reshape(len(lags.each_s), -1).sum(axis=1)
-    shape = (len(lags.each_s), starts.shape[1], ends.shape[1])
-    lag = np.broadcast_to(lags.each_s[:, None, None], shape).ravel()
-    start, end = (np.broadcast_to(edge, shape).ravel() for edge in (starts[:, :, None], ends[:, None, :]))
-    weights = weights * np.repeat(lags.weight, shape[1] * shape[2])
-    weights /= weights.sum()
-    base, drop, rise = weights @ levels
-    error = float(np.sqrt(weights @ (spreads**2 + (levels[:, 1] - drop) ** 2)))
-    ended = float(weights @ end) if has_return else float(t1 + step_s)
-    began, lasts = float(weights @ start), float(weights @ lag)
-    share = float(weights @ _response(end - start, lag, lags)) if has_return else 1.0
-    return DipFit(
-        base_rpm=float(base),
-        drop_rpm=float(drop),
-        reached_rpm=float(drop * share),
-        restored_rpm=float(base - drop + rise) if has_return else np.nan,
-        start_s=began,
-        end_s=ended,
-        sigma_rpm=float(np.hypot(error, shown.stuck_rpm)),
-        lag_s=lasts,
-        says=says,
-    )
+    return _Weighed(weights, levels, spreads, (starts, ends), float(t1 + step_s), shown.stuck_rpm)
 
 
 def _rows_to_fit(
