@@ -360,6 +360,19 @@ def test_the_freewheel_lets_go(parts_by, verdict):
 
 
 @pytest.mark.parametrize(
+    ("shown", "verdict"),
+    [((), "unknown"), (("throttle",), "within"), (("map_inhg",), "within")],
+)
+def test_needles_that_part_prove_a_freewheel_only_where_it_was_the_throttle(shown, verdict):
+    """An engine that quits on a dead magneto lets its rotor go as well: it is not passed for a chop."""
+    whole = chopped(8.0)
+    pressure = np.where(whole.time_s < 30, 18.0, 10.0)
+    columns = {"map_inhg": pressure, **whole.columns}
+    kept = {name: values for name, values in columns.items() if name in ("rpm_pct", "rotor_pct", *shown)}
+    assert verdict_of("freewheel_check", E, Trace(whole.time_s, kept)) == verdict
+
+
+@pytest.mark.parametrize(
     ("begun_pct", "closed_to", "found"), [(109.5, 0.14, True), (110.5, 0.14, False), (109.5, 0.16, False)]
 )
 def test_a_governor_that_winds_the_throttle_back_chops_nothing(begun_pct, closed_to, found):

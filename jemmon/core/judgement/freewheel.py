@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..trace.finding import STOP, WITHIN, Finding, Reasons
+from ..trace.finding import STOP, UNKNOWN, WITHIN, Finding, Reasons
 from .airborne import ON_GROUND_KT
 from .check import PRACTICE, Check, Evidence, Ripe, Rule
 
@@ -18,11 +18,13 @@ _CLOSED_TO = 0.15
 
 @dataclass(frozen=True, slots=True)
 class Chop:
-    """A throttle chop: the row that it is held against, the row that shows it, the last that is looked at."""
+    """A throttle chop: the row that it is held against, the row that shows it, the last that is looked at; whether throttle,
+    manifold pressure or switch show that it was the throttle, and no magneto on which the engine quits."""
 
     before: int
     row: int
     last: int
+    is_known: bool
 
 
 def throttle_chops(evidence: Evidence) -> list[Chop]:
@@ -39,10 +41,12 @@ def throttle_chops(evidence: Evidence) -> list[Chop]:
         chopped &= np.nan_to_num(airspeed) < ON_GROUND_KT
     if switch is not None:  # an engine that quits on one magneto lets the rotor go too
         chopped &= switch[back] == "BOTH"
+    is_known = switch is not None
     for name, share, closed in (("throttle", 0.75, _CLOSED_TO), ("map", 0.9, np.inf)):
         values = trace.signal(name)
         if values is not None and np.isfinite(values).any():
             chopped &= np.nan_to_num(values) < np.minimum(share * np.nan_to_num(values[back]), closed)
+            is_known = True
             break
     if evidence.profile.has_limit("rotor_max_pct"):
         beyond = np.concatenate([[0], np.cumsum(np.nan_to_num(rotor) > evidence.profile.limit("rotor_max_pct"))])
@@ -51,7 +55,7 @@ def throttle_chops(evidence: Evidence) -> list[Chop]:
     for row in np.flatnonzero(chopped).tolist():
         if not chops or t[row] - t[chops[-1].before] >= 2 * _LOOKED_S:
             last = int(np.searchsorted(t, t[row] + _LOOKED_S, side="right")) - 1
-            chops.append(Chop(int(back[row]), row, last))
+            chops.append(Chop(int(back[row]), row, last, is_known))
     return chops
 
 
@@ -71,6 +75,12 @@ def find_freewheel_checks(evidence: Evidence) -> list[Finding]:
                 f"Throttle chopped, and the needles stayed together ({apart:+.1f} %): the freewheel did not let go."
             )
             reasons.add(STOP, because, "Do not fly: no autorotation. A mechanic.")
+        elif not chop.is_known:
+            because = (
+                f"The needles parted by {apart:.0f} %: the freewheel lets go, if it was the throttle. An engine that quits on one "
+                "magneto looks the same here."
+            )
+            reasons.add(UNKNOWN, because, "Look at each magneto by the tachometer, and type its figures.")
         outcome = reasons.outcome(
             f"The needles parted by {apart:.0f} % on the chop: the freewheel lets go.", "common practice"
         )
@@ -93,6 +103,11 @@ CHECK = Check(
     " out of an overspeed.",
     rules=(
         Rule(WITHIN, f"by {_PARTED_PCT:.0f} % and more: the freewheel lets go", PRACTICE),
+        Rule(
+            UNKNOWN,
+            "they part, and neither throttle, manifold pressure nor switch shows that it was no magneto",
+            PRACTICE,
+        ),
         Rule(STOP, "they stay together: no autorotation", PRACTICE),
     ),
 )
