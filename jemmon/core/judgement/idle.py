@@ -12,6 +12,7 @@ from ..trace.finding import LOOK, STOP, WITHIN, Finding, Reasons
 from ..trace.masks import rises
 from .airborne import airborne
 from .check import PRACTICE, TYPE, Check, Compared, Evidence, Field, Ripe, Rule, Shown, TrendFigure
+from .recognition import recognise
 from .typed_figures import rpm_of
 
 # common practice: from which speed a throttle is closed and how fast, what idling is (of a direct-drive engine)
@@ -33,6 +34,8 @@ def find_idle_checks(evidence: Evidence) -> list[Finding]:
     speed, t, scale = np.nan_to_num(rpm), trace.time_s, profile.speed_scale
     low = speed < _LOW_RPM * max(scale, 1.0)
     flies = airborne(evidence)
+    for span, _ in evidence.once(recognise).magnetos:  # an engine that sinks on a dead one was not throttled
+        low[max(span.first - 1, 0) : span.last + 2] = False
     findings, closed = [], -1
     for row in rises(low):
         recent = slice(int(np.searchsorted(t, t[row] - _CLOSES_WITHIN_S)), row)
