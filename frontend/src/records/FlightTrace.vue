@@ -46,6 +46,8 @@ const channels = computed(() =>
     return { id: channel.id, title: channel.title, shown }
   }),
 )
+/** What the speed is drawn in: a percent tachometer has no RPM. */
+const speed = computed(() => (channels.value.some((channel) => channel.id === 'rpm_pct') ? 'RPM, %' : 'RPM'))
 const now = computed(() => clock(times.value[under.value] ?? 0))
 
 function look(from: number, to: number) {
@@ -83,7 +85,7 @@ const lines = [
         :data="data"
         :lines="lines"
         :marks="marks"
-        :axis="{ x: 'minutes', y: 'RPM', y2: `mean EGT ${display.label('f')}` }"
+        :axis="{ x: 'minutes', y: speed, y2: `mean EGT ${display.label('f')}` }"
         label="RPM and mean EGT over the flight"
         explores
         :under="under"
