@@ -359,6 +359,16 @@ def test_the_freewheel_lets_go(parts_by, verdict):
     assert verdict_of("freewheel_check", E, chopped(parts_by)) == verdict
 
 
+def test_needles_that_stay_together_name_both_causes_where_no_throttle_is_known():
+    """A magneto that is far too weak keeps them together as well: by RPM alone it is a stop, and not the freewheel's alone."""
+    whole = chopped(0.4)
+    alone = Trace(whole.time_s, {name: whole.columns[name] for name in ("rpm_pct", "rotor_pct")})
+    (known,), (unknown,) = (judge(shown, E, ("freewheel_check",), tell_gaps=False) for shown in (whole, alone))
+    assert known.verdict == unknown.verdict == "stop"
+    assert "magneto" in unknown.because
+    assert "magneto" not in known.because
+
+
 @pytest.mark.parametrize(
     ("shown", "verdict"),
     [((), "unknown"), (("throttle",), "within"), (("map_inhg",), "within")],

@@ -89,9 +89,9 @@ def test_an_idle_within_its_range_is_told_however_long_it_is_looked_at(waits_s, 
 
 @pytest.mark.parametrize(("side", "told"), [("L", 0), ("BOTH", 1)])
 def test_an_engine_that_sinks_on_a_dead_magneto_is_no_idle(side, told):
-    whole = drawn({"rpm": [(0, 1740), (58, 1740), (60, 950), (68, 950), (70, 1740), (110, 1740)]})
+    whole = drawn({"rpm": [(0, 1740), (58, 1740), (60, 950), (69, 950), (72, 1740), (110, 1740)]})
     t = whole.time_s
-    switch = np.where((t > 57) & (t < 69), side, "BOTH").astype(object)
+    switch = np.where((t > 57) & (t < 66), side, "BOTH").astype(object)
     found = kinds(Trace(t, {**whole.columns, "mag": switch}), "a-trainer", "idle_check")
     assert len(found) == told
 

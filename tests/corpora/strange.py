@@ -194,7 +194,7 @@ def compare_leaning(story: Story, seed: int, score: LeanScore) -> None:
     score.peaks_true += len([c for c in passed if c in seen])
     score.peaks_told += len([c for c in passed if c in told])
     if not true["passes"]:
-        score.peaks_false += len(told)
+        score.peaks_false += len([c for c in told if c in seen])
         if told:
             score.notes.append(f"{about}: peak told that was not passed")
     if said["side"] == "unknown":

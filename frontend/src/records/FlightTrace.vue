@@ -46,8 +46,11 @@ const channels = computed(() =>
     return { id: channel.id, title: channel.title, shown }
   }),
 )
-/** What the speed is drawn in: a percent tachometer has no RPM. */
-const speed = computed(() => (channels.value.some((channel) => channel.id === 'rpm_pct') ? 'RPM, %' : 'RPM'))
+/** What the speed is drawn in: where there is only a percent tachometer, percent. */
+const speed = computed(() => {
+  const shown = new Set(channels.value.map((channel) => channel.id))
+  return shown.has('rpm_pct') && !shown.has('rpm') ? 'RPM, %' : 'RPM'
+})
 const now = computed(() => clock(times.value[under.value] ?? 0))
 
 function look(from: number, to: number) {

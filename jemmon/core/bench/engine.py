@@ -287,7 +287,7 @@ def advance(states, parameters, controls, airs, faults, steps, targets, travel_p
             for k in range(first, first + per_aircraft):
                 _move_levers(controls[k], targets[k], travel_per_step[k])
                 if parameters[k].rpm_100 > 0.0:
-                    rises = shaft.rises_rpm_s(states[k], STEP_S)
+                    rises = shaft.watch_rise_rpm_s(states[k], STEP_S)
                     if controls[k].governor > 0.5 and controls[k].throttle == targets[k, 0]:
                         shaft.wind_throttle(states[k], controls[k], parameters[k], rises, STEP_S)
                         targets[k, 0] = controls[k].throttle

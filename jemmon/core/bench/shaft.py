@@ -129,8 +129,8 @@ def rotor_torque_nm(s, c, p, f, free_nm, airspeed_m_s, density_kg_m3, dt):
 
 
 @njit
-def rises_rpm_s(s, dt):
-    """Return how fast the engine's speed rises [RPM/s] as a governor sees it, which it does whether it is switched on or not."""
+def watch_rise_rpm_s(s, dt):
+    """Let a governor see the speed, which it does whether it is switched on or not; return how fast it sees it rise [RPM/s]."""
     seen = (s.speed_rad_s * RPM_PER_RAD_S - s.governor_saw_rpm) / _GOVERNOR_SEES_S
     s.governor_saw_rpm += seen * dt
     return seen
@@ -139,7 +139,8 @@ def rises_rpm_s(s, dt):
 @njit
 def wind_throttle(s, c, p, rises, dt):
     """Turn the throttle as a helicopter's governor does, above four fifths of full speed; a hand that moves it wins. It looks
-    ahead by how fast the speed `rises` [RPM/s], else it would run past its own speed (common practice: 1 to 2 % at most)."""
+    ahead by how fast the speed `rises` [RPM/s], else it would run past its own speed (common practice: 1 to 2 % at most);
+    it closes twice as fast as it opens."""
     rpm = s.speed_rad_s * RPM_PER_RAD_S
     if rpm < 0.8 * p.rpm_100:
         return

@@ -74,7 +74,14 @@ def find_freewheel_checks(evidence: Evidence) -> list[Finding]:
             because = (
                 f"Throttle chopped, and the needles stayed together ({apart:+.1f} %): the freewheel did not let go."
             )
-            reasons.add(STOP, because, "Do not fly: no autorotation. A mechanic.")
+            next_step = "Do not fly: no autorotation. A mechanic."
+            if not chop.is_known:  # so deep a drop on one magneto is a stop as well
+                because = (
+                    f"RPM dropped at once and the needles stayed together ({apart:+.1f} %): the freewheel did not let go, or "
+                    "a magneto is far too weak."
+                )
+                next_step = "Do not fly until it is known which. A mechanic."
+            reasons.add(STOP, because, next_step)
         elif not chop.is_known:
             because = (
                 f"The needles parted by {apart:.0f} %: the freewheel lets go, if it was the throttle. An engine that quits on one "

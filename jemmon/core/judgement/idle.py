@@ -34,14 +34,15 @@ def find_idle_checks(evidence: Evidence) -> list[Finding]:
     speed, t, scale = np.nan_to_num(rpm), trace.time_s, profile.speed_scale
     low = speed < _LOW_RPM * max(scale, 1.0)
     flies = airborne(evidence)
-    for span, _ in evidence.once(recognise).magnetos:  # an engine that sinks on a dead one was not throttled
-        low[max(span.first - 1, 0) : span.last + 2] = False
+    on_one = [span for span, _ in evidence.once(recognise).magnetos]
     findings, closed = [], -1
     for row in rises(low):
         recent = slice(int(np.searchsorted(t, t[row] - _CLOSES_WITHIN_S)), row)
         fast = np.flatnonzero(speed[recent] >= _FROM_RPM * scale)
         if flies[recent].any() or not fast.size or recent.start + int(fast[-1]) == closed:
             continue
+        if any(span.first - 1 <= row <= span.last + 1 for span in on_one):
+            continue  # an engine that sinks on a dead magneto was not throttled
         closed = recent.start + int(fast[-1])  # a speed that wanders about the least is still the same closing
         end, came_back = _end_of_idle(t, speed, row, scale)
         if _closed_on_ground(trace, row, end):
