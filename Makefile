@@ -73,10 +73,11 @@ lint: setup
 test: setup chromium
 	$(MAKE) --no-print-directory --jobs=3 --output-sync=target test-screens test-core lint
 
-LONGEST := tests/e2e/test_tourer_flight.py tests/e2e/test_run_up_faults.py tests/e2e/test_whole_flight.py
+# a file is one worker's, since its server is; the longest first, so that all workers end together
+LONGEST := $(addprefix tests/e2e/test_,tourer_flight.py own_aircraft.py whole_flight.py bars.py run_up_faults.py lists.py drills.py)
 
 test-screens: setup chromium
-	$(PY) -m pytest -q -n 4 --dist worksteal $(LONGEST) $(filter-out $(LONGEST),$(wildcard tests/e2e/test_*.py))
+	$(PY) -m pytest -q -n 4 --dist loadfile --no-loadscope-reorder $(LONGEST) $(filter-out $(LONGEST),$(wildcard tests/e2e/test_*.py))
 
 # first those that wait for an engine's clock, so that at the end, when the browser has done, both processors compute
 WAITING := tests/api/test_whole_lists.py tests/api/test_starts.py tests/api/test_unbreakable.py tests/api/test_killed.py

@@ -479,8 +479,9 @@ def rolling(**changed) -> str | None:
     [
         ("rpm", "static_min_rpm", 0.0, -1.0),
         ("rpm", "static_max_rpm", 14.9, 15.1),
-        ("oil_p_psi", "oil_pressure_min_psi", 0.0, -0.1),
+        ("oil_p_psi", "oil_pressure_min_psi", -1.4, -1.6),
         ("oil_t_f", "oil_t_max_f", 0.9, 1.1),
+        ("oil_t_f", "oil_t_take_off_min_f", -0.9, -1.1),
     ],
 )
 def test_a_take_off_is_stopped_outside_its_band(name, limit, inside, outside):
