@@ -197,7 +197,7 @@ class Server:
             "--database",
             str(self.database),
             "--frame-s",
-            "0.16",
+            "0.25",
             *self.options,
         ]
         if self.module == _OWN:

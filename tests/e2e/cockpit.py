@@ -11,6 +11,7 @@ from playwright.sync_api import Page, expect
 # how long a state is waited for: only a fault takes so long, a busy machine may fall to a fifth of its speed
 _LEVER_STEP = 0.05  # of a slider; at a gate it is held much further off
 PATIENCE_S = float(os.environ.get("JEMMON_PATIENCE_S", "300"))
+_LOOKS_MS = 200  # between two looks at a frame: each costs the server a frame of its own
 # what a pilot must see within seconds: far less than what a machine gives up after, far more than a busy one needs
 SOON_MS = 25_000
 
@@ -69,7 +70,7 @@ class Cockpit:
             frame = self.frame()
             if condition(frame):
                 return frame
-            self.page.wait_for_timeout(100)
+            self.page.wait_for_timeout(_LOOKS_MS)
         raise AssertionError(
             f"not met within {PATIENCE_S} s: item {frame['item'] and frame['item']['id']}, {frame['rpm']} RPM"
         )
@@ -123,7 +124,7 @@ class Cockpit:
                 time.monotonic() + SOON_MS / 1000
             )  # a tap that went to what was there before: again, as a pilot would
             while self.is_at(self.frame(), before) and time.monotonic() < again:
-                self.page.wait_for_timeout(100)
+                self.page.wait_for_timeout(_LOOKS_MS)
 
     @staticmethod
     def is_at(frame: dict, item: dict) -> bool:
@@ -239,7 +240,7 @@ class Cockpit:
                 frame = self.frame()
                 if frame["phase"] != before or frame["item"]:
                     return
-                self.page.wait_for_timeout(100)
+                self.page.wait_for_timeout(_LOOKS_MS)
             # the tap went to an item that fell due and was seen by the needles in that same moment: tapped again, as a pilot would
             assert time.monotonic() < end, f"the phase after {before} is not entered: {frame['step']}"
 

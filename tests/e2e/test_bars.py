@@ -97,9 +97,9 @@ def test_a_whole_run_up_by_keys_alone(page: Page, server):
     pilot.start_engine()
     pilot.slide("Throttle", 0.12)  # minutes at idle would foul the plugs, and a busy machine takes minutes
     pilot.done_to("oil_warm")
-    pilot.speed(10)
+    pilot.speed(60)
     pilot.seen("oil_warm")
-    pilot.speed(1)
+    pilot.speed(4)
     pilot.done_to("set_runup")
     keys = page.keyboard
     keys.press("t")

@@ -56,9 +56,9 @@ def test_from_the_first_page_to_the_first_run_up_on_an_own_aircraft(page: Page, 
     pilot.start_engine()
     pilot.slide("Throttle", 0.12)  # minutes at idle would foul the plugs, and a busy machine takes minutes
     pilot.done_to("oil_warm")
-    pilot.speed(10)
+    pilot.speed(60)
     pilot.seen("oil_warm")
-    pilot.speed(1)
+    pilot.speed(4)
     pilot.done_to("set_runup")
     pilot.hold_rpm(1800, 0.3)
     pilot.done_to("mags")

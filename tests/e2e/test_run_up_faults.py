@@ -73,7 +73,9 @@ def test_a_fouled_plug_is_burnt_off_and_comes_within(page: Page, server):
     pilot.flight_seconds(20)
     pilot.slide("Mixture", 1)
     pilot.hold_rpm(1800, 0.34)
+    pilot.speed(10)
     pilot.flight_seconds(60)
+    pilot.speed(4)
     again = check_magnetos(pilot)
     assert again["verdict"] == "within", again["because"]
     expect(page.get_by_label("Magnetos", exact=True)).to_contain_text("within")

@@ -115,6 +115,7 @@ def run_up(page: Page, pilot: Cockpit) -> None:
     expect(page.get_by_label("Magnetos", exact=True)).to_contain_text("within")
     assert_fits_every_screen(page)
     pilot.done("mags")
+    pilot.speed(4)
     page.keyboard.press("h")
     pilot.wait_for(lambda f: any(p["id"] == "carb_heat" for p in f["put_backs"]))
     pilot.flight_seconds(8)
@@ -123,7 +124,6 @@ def run_up(page: Page, pilot: Cockpit) -> None:
     assert frame["item"]["finding"]["kind"] == "carb_heat_check"
     assert frame["item"]["finding"]["verdict"] == "within"
     pilot.done_to("idle")
-    pilot.speed(4)
     pilot.slide("Throttle", 0)
     pilot.flight_seconds(10)
     pilot.slide("Throttle", 0.1)
