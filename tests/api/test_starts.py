@@ -140,7 +140,8 @@ def test_a_cold_start_by_the_screen_and_its_row_in_the_record(client, aircraft):
     prime(seat, advice["strokes"])
     seat.client.post("/api/live/speed", json={"speed": 4})
     switch = PROFILES[aircraft].start.turned_by
-    seat.until(lambda f: (f["start"]["large"] or {}).get("say") == "CRANKING", hold=switch)
+    # on a busy machine it may fire between two looks
+    seat.until(lambda f: (f["start"]["large"] or {}).get("say") in {"CRANKING", "LET GO"}, hold=switch)
     if cranks_without_mixture(PROFILES[aircraft]):
         seat.flight_seconds(2, hold=switch)
         seat.set(mixture=1.0)
