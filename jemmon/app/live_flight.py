@@ -23,6 +23,7 @@ from ..core.live.by_hand import gate_minutes_by_hand, sample_by_hand
 from ..core.live.checks import follow_checks
 from ..core.live.following import Following, follow, follow_read
 from ..core.live.lean_by_hand import lean_by_hand
+from ..core.live.ratings import pressures_ahead
 from ..core.live.take_off import follow_take_off
 from ..core.power.wanted import PowerChoice
 from ..core.screen.ear import EarNow
@@ -296,7 +297,8 @@ class LiveFlight:
                 now = self._sample_by_hand()
                 minutes = gate_minutes_by_hand(self.profile, self.state, now) if now else {}
                 off = describe_burn_off(self.profile, self.state, None, now_s)
-                worked = replace(worked, burn_off=off, gates=minutes, working=self._working_by_hand())
+                ahead = pressures_ahead(self.profile, self.state, now, now_s)
+                worked = replace(worked, burn_off=off, gates=minutes, working=self._working_by_hand(), ahead=ahead)
             watches = self._following.watches
             identity = self._identity()
             frame = describe(self.profile, self.state, now, now_s, watches, worked, identity, self._history)

@@ -66,6 +66,21 @@ def test_a_helicopter_reads_in_percent():
     assert (row.unit, row.state, row.high) == ("pct", "high", E.limit("rpm_pct_max_pct"))
 
 
+@pytest.mark.parametrize(
+    ("phase", "state"), [("warm_up", "ok"), ("run_up", "ok"), ("take_off", "low"), ("cruise", "low")]
+)
+def test_a_rotor_that_turns_slowly_is_low_where_it_carries_the_aircraft(phase, state):
+    phase_id = next(p.id for p in E.phases if E.kind_of(p.id).name == phase)
+    slow = needles(90.0, rpm_pct=75.0, rotor_pct=75.0, oil_p_psi=60.0)
+    there = fold(E, events(("phase_entered", {"phase": phase_id}), ("engine_fired", {"limit_s": 30.0})))
+    assert {row.state for row in instruments(E, there, slow, 90.0, ("rotor_pct",)) if row.id == "rotor_pct"} == {state}
+
+
+def test_the_air_outside_is_no_manifold_pressure_too_high():
+    assert instrument(E, "map_inhg", {"rpm_pct": 0.0, "map_inhg": 29.9}, False).state == "ok"
+    assert instrument(E, "map_inhg", {"rpm_pct": 90.0, "map_inhg": 29.9}, True).state == "high"
+
+
 def test_the_hottest_head_is_derived_and_units_follow_the_name():
     assert with_hottest({"cht1_f": 300.0, "cht2_f": 350.0})["cht_max_f"] == 350.0
     assert "cht_max_f" not in with_hottest({"rpm": 1.0})

@@ -2,6 +2,7 @@
 
 import json
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -10,12 +11,13 @@ from jemmon.core.aircraft import profile_from_json
 from jemmon.core.base.errors import EventError, ProfileError
 from jemmon.core.base.figures import plain
 from jemmon.core.flight.fold import fold
-from jemmon.core.live.ratings import follow_ratings, power_warnings, rating_clock
+from jemmon.core.live.ratings import follow_ratings, power_warnings, pressures_ahead, rating_clock, speeding_up
 from jemmon.core.power import full_throttle_inhg, lever_steps, map_allowed_inhg, read_power, settings_for
 from jemmon.core.power.plan import plan
 from jemmon.core.power.schools import refusal
 from jemmon.core.power.wanted import power_choices
 from jemmon.core.screen.power import describe_power
+from jemmon.core.trace import Trace
 from tests.core.builders import PROFILES, changed, events, needles, screen_of
 
 A, B, D, F, G = (PROFILES[k] for k in ("a-trainer", "b-tourer", "d-twin", "f-radial", "g-vee"))
@@ -31,16 +33,32 @@ def flying(profile, rpm: float, map_inhg: float, **more):
 
 def test_manifold_pressure_ahead_of_rpm_is_said_by_the_types_table():
     state, now = flying(B, 2000, 28.0)
-    assert "ahead of RPM" in power_warnings(B, state, now, 100.0)[0]
+    assert "ahead of RPM" in pressures_ahead(B, state, now, 100.0)[0]
     state, now = flying(B, 2600, 28.0)
-    assert power_warnings(B, state, now, 100.0) == ()
+    assert pressures_ahead(B, state, now, 100.0) == ()
     state, now = flying(A, 2000, 29.0)  # a fixed-pitch trainer takes off so: there is no table, and no square habit
-    assert power_warnings(A, state, now, 100.0) == ()
+    assert pressures_ahead(A, state, now, 100.0) == ()
+
+
+def test_an_engine_slower_than_the_table_begins_is_no_matter_of_levers():
+    """It dies with its throttle open, and what it draws is the air outside."""
+    slowest = B.power_section["map_most"][0]["rpm"]
+    assert pressures_ahead(B, *flying(B, slowest + 1, 29.0), 100.0)
+    assert pressures_ahead(B, *flying(B, slowest - 1, 29.0), 100.0) == ()
+
+
+@pytest.mark.parametrize(("rpm_a_second", "is_said"), [(0.0, True), (25.0, True), (35.0, False), (400.0, False)])
+def test_a_speed_that_is_on_its_way_up_is_waited_for(rpm_a_second, is_said):
+    """A brisk hand at take-off: pressure is there at once, the propeller takes its second or two."""
+    state, now = flying(D, 2000, 28.0, e2_rpm=2580.0, e2_map_inhg=28.0)
+    t = np.arange(0, 5, 0.25)
+    recent = Trace(t, {"rpm": 2000 - rpm_a_second * (t[-1] - t), "e2_rpm": np.full(len(t), 2580.0)})
+    assert bool(pressures_ahead(D, state, now, 100.0, speeding_up(D, recent))) is is_said
 
 
 def test_of_twins_the_engine_is_named():
     state, now = flying(D, 2600, 24.0, e2_rpm=1950.0, e2_map_inhg=28.5)
-    (said,) = power_warnings(D, state, now, 100.0)
+    (said,) = pressures_ahead(D, state, now, 100.0)
     assert said.startswith("Right engine:")
 
 

@@ -78,6 +78,7 @@ def _counting(trace: Trace, speed: np.ndarray, profile: Profile) -> dict[When, n
         When.AT_SPEED: runs_now & ~idles,
         When.NOT_CRANKING: runs_now,
         When.CRANKING: np.zeros(len(trace), dtype=bool),  # the start's own finding says so
+        When.FLYING: np.zeros(len(trace), dtype=bool),  # the needle says so
     }
 
 

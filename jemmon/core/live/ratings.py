@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from ..aircraft import Profile
 from ..base.figures import figure
 from ..flight.events import Event
@@ -10,12 +12,15 @@ from ..power import PowerReading, pressure_ahead, read_power
 from ..power.levers import rating_of
 from ..power.map_limit import map_limit_inhg
 from ..power.schools import lean_power_most_pct
+from ..trace import Trace
 from ..trace.sample import Sample, outside_c
 from ..trace.signals import SIGNALS, prefix_of
 from .power_loss import recent_loss
 
 _SAME_FLOW = 0.04  # of what the mixture was left at (common practice)
 _POWER_OVER_PCT, _SAFELY_RICH_F = 3.0, 90.0  # common practice
+# common practice: a metal propeller takes a second or two to follow a brisk hand; a governed speed moves less by itself
+_LOOKS_BACK_S, _ON_ITS_WAY_RPM = 1.0, 30.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -97,17 +102,45 @@ def power_of(profile: Profile, state: FlightState, now: Sample, number: int) -> 
     return read_power(profile, *here, palt_ft, oat_c, flow_gph(now, number), *mixture_of(state, now, number))
 
 
+def speeding_up(profile: Profile, recent: Trace) -> frozenset[int]:
+    """Return the numbers of the engines whose speed was on its way up in the last second: the hand was faster than the propeller,
+    and what pressure it will have is not seen yet."""
+    before = (
+        np.flatnonzero(recent.time_s <= recent.time_s[-1] - _LOOKS_BACK_S) if len(recent) else np.zeros(0, dtype=int)
+    )
+    if not before.size:
+        return frozenset()
+    rising = set()
+    for number, _ in profile.engines:
+        rpm = recent.columns.get(f"{prefix_of(number)}rpm")
+        if rpm is not None and rpm[-1] - rpm[before[-1]] > _ON_ITS_WAY_RPM * profile.speed_scale:
+            rising.add(number)
+    return frozenset(rising)
+
+
+def pressures_ahead(
+    profile: Profile, state: FlightState, now: Sample | None, now_s: float, rising: frozenset[int] = frozenset()
+) -> tuple[str, ...]:
+    """Return where manifold pressure is ahead of RPM, of engines that run; `rising` are those whose speed is on its way up."""
+    said = []
+    for number, name in profile.engines:
+        here = figures(profile, now, number)
+        is_lost = recent_loss(state, number, now_s) is not None  # what windmills or dies is no matter of levers
+        if here is None or number in rising or is_lost or not state.engine(number).runs:
+            continue
+        if ahead := pressure_ahead(profile, *here):
+            said.append(profile.whose(name) + ahead)
+    return tuple(said)
+
+
 def power_warnings(profile: Profile, state: FlightState, now: Sample | None, now_s: float) -> tuple[str, ...]:
-    """Return what must be said at once about power: pressure ahead of RPM on an engine that runs, a limit of the day, too lean
-    for the power, a rating whose time is over."""
+    """Return what must be said at once about power on an engine that runs: a limit of the day, too lean for the power, a rating
+    whose time is over."""
     said: list[str] = []
     for number, name in profile.engines:
         here = figures(profile, now, number)
         if here is None or now is None or not state.engine(number).runs:
             continue
-        is_lost = recent_loss(state, number, now_s) is not None  # what windmills or dies is no matter of levers
-        if not is_lost and (ahead := pressure_ahead(profile, *here)):
-            said.append(profile.whose(name) + ahead)
         said += _over_limit(profile, here, now)
         said += [profile.whose(name) + words for words in _too_lean(profile, state, now, number, here)]
     said += fuel_pressure_warnings(profile, state, now)

@@ -25,11 +25,12 @@ def map_allowed_inhg(profile: Profile, rpm: float) -> float | None:
 
 
 def pressure_ahead(profile: Profile, rpm: float | None, map_inhg: float | None) -> str | None:
-    """Return the warning where manifold pressure is ahead of RPM by the type's table, or None."""
+    """Return the warning where manifold pressure is ahead of RPM by the type's table, or None. Below the table's slowest row an
+    engine idles or dies, and no lever is wrong."""
     if rpm is None or map_inhg is None:
         return None
     most = map_allowed_inhg(profile, rpm)
-    if most is None or map_inhg <= most + _SLACK_INHG:
+    if most is None or map_inhg <= most + _SLACK_INHG or rpm < profile.power_section["map_most"][0]["rpm"]:
         return None
     return (
         f"Manifold pressure {figure(map_inhg, 'inhg')} is ahead of RPM {rpm:,.0f}: at most {figure(most, 'inhg')}. "

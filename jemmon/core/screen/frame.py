@@ -117,11 +117,13 @@ class Working:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Worked:
-    """The working with what else the last minutes told: the burn-off, and minutes to each gate by its name."""
+    """The working with what else the last minutes told: the burn-off, minutes to each gate by its name, and where manifold
+    pressure is ahead of RPM."""
 
     working: Working = Working()
     burn_off: BurnOff | None = None
     gates: Mapping[str, int] = field(default_factory=dict)
+    ahead: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -270,7 +272,7 @@ def describe(
         units=profile.units,
         tachometer=tachometer_of(profile),
         power=power,
-        power_warnings=power_warnings(profile, state, now, now_s),
+        power_warnings=(*worked.ahead, *power_warnings(profile, state, now, now_s)),
         power_loss=loss,
         fuel=describe_fuel(profile, state, now, now_s),
         gates=describe_gates(profile, state, now, dict(worked.gates)),

@@ -60,14 +60,20 @@ def unit_of(signal: str) -> str:
 
 
 def instrument(
-    profile: Profile, name: str, readings: Mapping[str, float], runs: bool, cranks: bool = False
+    profile: Profile,
+    name: str,
+    readings: Mapping[str, float],
+    runs: bool,
+    cranks: bool = False,
+    flies: bool = False,
 ) -> Instrument:
-    """Return one instrument by its reading's name, of an engine that `runs`, or whose starter turns it (`cranks`). Raises KeyError
-    where there is no such signal."""
+    """Return one instrument by its reading's name, of an engine that `runs`, or whose starter turns it (`cranks`), in a phase that
+    is flown or not. Raises KeyError where there is no such signal."""
     number, own = engine_of(name)
     row, value = BY_COLUMN[own], readings.get(name)
     low_watch, high_watch = _of_side(row, False), _of_side(row, True)
-    counts = _counting(profile, number, readings, runs, cranks)
+    counts = {**_counting(profile, number, readings, runs), When.CRANKING: cranks, When.NOT_CRANKING: not cranks}
+    counts[When.FLYING] = runs and flies
     low, high = (None if watch is None else profile.find_limit(watch.limit) for watch in (low_watch, high_watch))
     return Instrument(
         id=name,
@@ -94,10 +100,8 @@ def _of_side(row: Signal, is_high: bool) -> Watch | None:
     return next((watch for watch in row.watched_by if watch.is_high is is_high), None)
 
 
-def _counting(
-    profile: Profile, number: int, readings: Mapping[str, float], runs: bool, cranks: bool
-) -> dict[When, bool]:
-    """Say which limits count at this moment, by when they do."""
+def _counting(profile: Profile, number: int, readings: Mapping[str, float], runs: bool) -> dict[When, bool]:
+    """Say which limits of an engine that runs or stands count at this moment, by when they do."""
     prefix = "e2_" if number == 2 else ""
     rpm, percent = readings.get(f"{prefix}rpm"), readings.get(f"{prefix}rpm_pct")
     full = profile.engine.get("rpm_at_100_pct")
@@ -112,8 +116,6 @@ def _counting(
         When.IDLING: bool(idles),
         When.WARM: oil_f is None or gate is None or oil_f >= gate,
         When.AT_SPEED: bool(fast),
-        When.NOT_CRANKING: not cranks,
-        When.CRANKING: cranks,
     }
 
 
@@ -145,13 +147,14 @@ def instruments(
     of_phase = [name for name in profile.phase(state.phase).instruments if engine_of(name)[1] in BY_COLUMN]
     wanted = [*also, *(name for name in of_phase if name not in also)]
     cranks = any(engine.turning_since_s is not None for engine in state.engines.values())
-    shown = [instrument(profile, name, readings, _runs(state, name), cranks) for name in wanted]
+    flies = profile.kind_of(state.phase).flies
+    shown = [instrument(profile, name, readings, _runs(state, name), cranks, flies) for name in wanted]
     for number, _ in profile.engines:
         for column in _MAY_COME:
             name = f"e2_{column}" if number == 2 and not BY_COLUMN[column].is_shared else column
             if name in wanted or not _runs(state, name) or any(one.id == name for one in shown):
                 continue
-            extra = instrument(profile, name, readings, True, cranks)
+            extra = instrument(profile, name, readings, True, cranks, flies)
             if extra.state in ("low", "high"):
                 shown.append(_by_itself(extra))
     return tuple(_with_age(one, state, now_s) for one in shown)

@@ -15,6 +15,7 @@ from ..live.descent import descent_lines
 from ..live.heat import heat_lines
 from ..live.leaning import LeanWorking, lean_working
 from ..live.magneto_slots import magneto_slots
+from ..live.ratings import pressures_ahead, speeding_up
 from ..live.rpm_ranges import speed_lines
 from ..live.take_off import NOTHING, take_off_watch
 from ..live.workings import gate_minutes, magneto_working, minutes_to, speed_working
@@ -70,6 +71,7 @@ def work_out(
         working=working,
         burn_off=describe_burn_off(profile, state, evidence, now_s),
         gates=gate_minutes(recent, profile, state, now) if runs else {},
+        ahead=pressures_ahead(profile, state, now, now_s, speeding_up(profile, recent)),
     )
 
 

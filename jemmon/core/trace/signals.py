@@ -27,7 +27,7 @@ class Kind(StrEnum):
 
 class When(StrEnum):
     """When a limit counts: at all times, while the engine runs, at idle, with warm oil, at speed, but not while a starter turns,
-    or only then."""
+    or only then, or in what is flown."""
 
     ALWAYS = "always"
     RUNNING = "running"
@@ -36,6 +36,7 @@ class When(StrEnum):
     AT_SPEED = "at_speed"
     NOT_CRANKING = "not_cranking"
     CRANKING = "cranking"
+    FLYING = "flying"
 
 
 class Lone(StrEnum):
@@ -202,9 +203,17 @@ _ROWS = (
     # a tachometer under a governor moves by as much (common practice)
     _speed("rpm", "RPM", "rpm", 12_000.0, 15.0, most("rpm_max")),
     _speed("rpm_pct", "Engine", "pct", 250.0, 0.5, most("rpm_pct_max_pct")),
-    _speed("rotor_pct", "Rotor", "pct", 250.0, 0.5, least("rotor_min_pct"), most("rotor_max_pct")),
+    _speed("rotor_pct", "Rotor", "pct", 250.0, 0.5, least("rotor_min_pct", when=When.FLYING), most("rotor_max_pct")),
     _speed("rotor", "Rotor RPM", "rpm", 5_000.0, 5.0),
-    _needle("map", "Manifold pressure", "inhg", (0.0, 120.0), most("map_max_inhg"), slack=0.3, lone=Lone.NOTHING),
+    _needle(
+        "map",
+        "Manifold pressure",
+        "inhg",
+        (0.0, 120.0),
+        most("map_max_inhg", when=When.RUNNING),
+        slack=0.3,
+        lone=Lone.NOTHING,
+    ),
     _needle("ff", "Fuel flow", "gph", (0.0, 600.0), lone=Lone.FALL),
     _needle(
         *("fp", "Fuel pressure", "psi", (0.0, 250.0)),
