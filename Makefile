@@ -5,6 +5,8 @@ FRONT := PATH="$(CURDIR)/.venv/bin:$$PATH"
 NPM := $(FRONT) npm
 PORT ?= 8400
 SEED ?= 1
+# compiled modules are kept, whatever the shell says: each of some forty processes would compile all of them anew
+export PYTHONDONTWRITEBYTECODE :=
 BENCH_SOURCES := $(wildcard jemmon/core/bench/*.py)
 
 .PHONY: setup demo demo-fresh test test-screens test-core bench bench-table lint made pictures mutants torture clean chromium
