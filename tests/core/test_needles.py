@@ -1,11 +1,13 @@
 """The instruments of a phase: figure, limits, out of limits or not, and which come by themselves."""
 
+import re
+
 import pytest
 
 from jemmon.core.flight.fold import fold
 from jemmon.core.screen.instruments import instrument, instruments, unit_of
 from jemmon.core.trace.sample import with_hottest
-from tests.core.builders import PROFILES, events, needles
+from tests.core.builders import PROFILES, events, needles, screen_of
 
 A, D, E = (PROFILES[i] for i in ("a-trainer", "d-twin", "e-rotor"))
 RUNNING = events(("engine_fired", {"limit_s": 30.0}), ("oil_pressure_seen", {"seconds": 3.0}))
@@ -96,3 +98,22 @@ def test_the_bus_may_fall_while_a_starter_turns_to_that_limit_and_no_further():
         (crank_least - 0.2, True, "low"),
     ):
         assert instrument(A, "volts_v", {"volts_v": volts}, False, cranks).state == state
+
+
+# a figure with its unit as plain text would not follow the units that were chosen
+RAW = re.compile(r"\d\s?(?:°F|°C|inHg|hPa|psi|bar|gal|L)\b|°[FC]")
+
+
+def words_of(shown) -> list[str]:
+    if isinstance(shown, dict):
+        return [words for part in shown.values() for words in words_of(part)]
+    return [words for part in shown for words in words_of(part)] if isinstance(shown, list) else [str(shown)]
+
+
+@pytest.mark.parametrize("name", sorted(PROFILES))
+def test_no_word_of_any_phase_has_a_unit_of_its_own(name):
+    profile = PROFILES[name]
+    for phase in profile.phases:
+        there = fold(profile, [*RUNNING, *events(("phase_entered", {"phase": phase.id}, 9.0))])
+        found = [words for words in words_of(screen_of(profile, there, None, 10.0)) if RAW.search(words)]
+        assert found == [], phase.id
