@@ -54,6 +54,22 @@ def test_no_closing_descending_levelling_leaning_hand_is_told_that_power_is_lost
     assert told == []
 
 
+@pytest.mark.parametrize(("prop_to", "is_told"), [(0.2, False), (0.84, False), (0.86, True)])
+def test_a_hand_that_pulls_the_propeller_back_knows_where_the_speed_went(prop_to, is_told):
+    """Throttle open, the propeller far back at once: slower, less air and less fuel with it, exhausts a little cooler."""
+    t = np.arange(0, 90, 0.25)
+    back = np.clip((t - 60) / 2, 0, 1)
+    speed = 2540 - 930 * back
+    flown = {
+        "rpm": speed,
+        "ff_gph": 25.4 * speed / 2540 * 1.1,
+        "egt1_f": 1300 - 25 * back,
+        "map_inhg": 27.4 + 0.8 * back,
+    }
+    kept = {"throttle": np.ones(len(t)), "prop": np.where(t < 60, 1.0, prop_to), "ias_kt": np.full(len(t), 95.0)}
+    assert bool(judge(Trace(t, {**flown, **kept}), TOURER, ("power_loss",))) is is_told
+
+
 def _told(story):
     return judge(story.trace, PROFILES[story.kind], ("power_loss",))
 

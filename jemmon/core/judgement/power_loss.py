@@ -127,11 +127,11 @@ def _seen(trace: Trace, rpm: np.ndarray, before: LookBack, from_s: float) -> _Se
     pressure, flow, fuel = (trace.signal(name) for name in ("map", "ff", "fp"))
     probes = working_probes(trace)
     egt = np.nanmedian(np.array(list(probes.values())), axis=0) if probes else None
-    throttle = trace.signal("throttle")
-    has_throttle = throttle is not None and bool(np.isfinite(throttle).any())
-    mixture = trace.signal("mixture")  # a hand that cuts the mixture knows it
-    has_mixture = mixture is not None and bool(np.isfinite(mixture).any())
-    unmixed = _still(trace, mixture, from_s, _CUT) if has_mixture else np.ones(len(trace), dtype=bool)
+    throttle, has_throttle = trace.signal("throttle"), has_figures(trace, "throttle")
+    by_hand = np.zeros(len(trace), dtype=bool)  # who cuts the mixture or pulls the propeller far back knows it
+    for name in ("mixture", "prop"):
+        if has_figures(trace, name):
+            by_hand |= ~_still(trace, trace.signal(name), from_s, _CUT)
     flow_share = None if flow is None else before.share(flow)
     egt_change = None if egt is None else egt - before.mean(egt)
     return _Seen(
@@ -141,8 +141,8 @@ def _seen(trace: Trace, rpm: np.ndarray, before: LookBack, from_s: float) -> _Se
         flow=flow_share,
         fuel_pressure=None if fuel is None else before.share(fuel),
         egt_f=egt_change,
-        still=_still(trace, throttle, from_s) & unmixed if has_throttle else None,
-        long_still=_still(trace, throttle, max(_SETTLES_S, from_s)) & unmixed if has_throttle else None,
+        still=_still(trace, throttle, from_s) & ~by_hand if has_throttle else None,
+        long_still=_still(trace, throttle, max(_SETTLES_S, from_s)) & ~by_hand if has_throttle else None,
         map_kept=None if pressure is None else _kept(trace, pressure, from_s),
         map_long_kept=None if pressure is None else _kept(trace, pressure, max(_SETTLES_S, from_s)),
         as_mixed=None if flow is None else _as_mixed(trace, rpm, pressure, flow),

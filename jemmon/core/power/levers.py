@@ -12,6 +12,7 @@ from ..base.figures import figure
 from ..trace.signals import SIGNALS
 
 _SLACK_INHG, _SLACK_RPM = SIGNALS["map"].slack, SIGNALS["rpm"].slack
+_HELD_SHARE = 2 / 3  # of the table's slowest row: no governor holds an engine under power so slow (common practice)
 _SAME_RPM = 25.0  # common practice: nobody moves a lever for less
 
 
@@ -25,12 +26,16 @@ def map_allowed_inhg(profile: Profile, rpm: float) -> float | None:
 
 
 def pressure_ahead(profile: Profile, rpm: float | None, map_inhg: float | None) -> str | None:
-    """Return the warning where manifold pressure is ahead of RPM by the type's table, or None. Below the table's slowest row an
-    engine idles or dies, and no lever is wrong."""
+    """Return the warning where manifold pressure is ahead of RPM by the type's table, or None. An engine far slower than the
+    table's slowest row idles or dies, and no lever is wrong."""
     if rpm is None or map_inhg is None:
         return None
     most = map_allowed_inhg(profile, rpm)
-    if most is None or map_inhg <= most + _SLACK_INHG or rpm < profile.power_section["map_most"][0]["rpm"]:
+    if (
+        most is None
+        or map_inhg <= most + _SLACK_INHG
+        or rpm < _HELD_SHARE * profile.power_section["map_most"][0]["rpm"]
+    ):
         return None
     return (
         f"Manifold pressure {figure(map_inhg, 'inhg')} is ahead of RPM {rpm:,.0f}: at most {figure(most, 'inhg')}. "
