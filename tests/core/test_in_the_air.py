@@ -119,6 +119,15 @@ def test_a_helicopter_takes_off_below_the_limit_of_the_day():
     assert any("limit of the day" in words for words in power_warnings(E, flown(E, "take_off"), now_of(high), 0.0))
 
 
+@pytest.mark.parametrize(("share", "is_said"), [(0.68, True), (0.65, False)])
+def test_an_engine_that_dies_draws_the_air_outside_whatever_the_limit_of_the_day(share, is_said):
+    slow = trace(
+        20, rpm_pct=100 * share * E.engine["rated_rpm"] / E.engine["rpm_at_100_pct"], map_inhg=29, palt_ft=0, oat_f=59
+    )
+    said = power_warnings(E, flown(E, "shutdown"), now_of(slow), 0.0)
+    assert any("limit of the day" in words for words in said) is is_said
+
+
 @given(st.floats(0, 10_000), st.floats(-20, 40))
 def test_the_limit_of_the_day_lies_inside_its_chart_and_falls_with_height(palt_ft, oat_c):
     limit = map_limit_inhg(E, palt_ft, oat_c)

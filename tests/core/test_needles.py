@@ -81,6 +81,7 @@ def test_a_rotor_that_turns_slowly_is_low_where_it_carries_the_aircraft(phase, s
 def test_the_air_outside_is_no_manifold_pressure_too_high():
     assert instrument(E, "map_inhg", {"rpm_pct": 0.0, "map_inhg": 29.9}, False).state == "ok"
     assert instrument(E, "map_inhg", {"rpm_pct": 90.0, "map_inhg": 29.9}, True).state == "high"
+    assert instrument(E, "map_inhg", {"rpm_pct": 30.0, "map_inhg": 29.9}, True).state == "ok", "it dies"
 
 
 def test_the_hottest_head_is_derived_and_units_follow_the_name():

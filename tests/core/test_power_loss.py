@@ -70,6 +70,37 @@ def test_a_hand_that_pulls_the_propeller_back_knows_where_the_speed_went(prop_to
     assert bool(judge(Trace(t, {**flown, **kept}), TOURER, ("power_loss",))) is is_told
 
 
+@pytest.mark.parametrize(("to_kt", "is_told"), [(95.0, True), (60.0, False), (0.0, False)])
+def test_a_fixed_pitch_slows_with_the_airspeed_and_loses_nothing(to_kt, is_told):
+    """The nose goes up, or the wheels touch: at one advance ratio the speed of a windmilling propeller is that of the air."""
+    t = np.arange(0, 90, 0.25)
+    pulled = np.clip((t - 60) / 5, 0, 1)
+    speed = 2300 * (1 - 0.12 * pulled)
+    flown = {
+        "rpm": speed,
+        "ff_gph": 6.0 * speed / 2300,
+        "throttle": np.full(len(t), 0.5),
+        "egt1_f": np.full(len(t), 1350.0),
+    }
+    air = {"ias_kt": 95 - (95 - to_kt) * pulled, "palt_ft": np.full(len(t), 2000.0)}
+    assert bool(judge(Trace(t, {**flown, **air}), PROFILES["a-trainer"], ("power_loss",))) is is_told
+
+
+@pytest.mark.parametrize(("rpm_to", "is_told"), [(2000.0, True), (2055.0, True), (2100.0, False), (2400.0, False)])
+def test_pressure_that_sinks_as_the_propeller_speeds_up_is_no_ice(rpm_to, is_told):
+    """Forward on the approach: an engine that turns faster behind the same throttle draws a lower manifold pressure."""
+    t = np.arange(0, 140, 0.25)
+    forward = np.clip((t - 60) / 4, 0, 1)
+    flown = {
+        "rpm": 2000 + (rpm_to - 2000) * forward,
+        "map_inhg": 18 * (1 - 0.1 * forward),
+        "throttle": np.full(len(t), 0.3),
+        "ias_kt": np.full(len(t), 95.0),
+        "palt_ft": np.full(len(t), 1500.0),
+    }
+    assert bool(judge(Trace(t, flown), TWIN, ("power_loss",))) is is_told
+
+
 def _told(story):
     return judge(story.trace, PROFILES[story.kind], ("power_loss",))
 

@@ -36,6 +36,7 @@ _NO_ANSWER_S = 2.5
 _LEAST_FLOW_GPH_HP = 0.02  # of rated power: a quarter of what full power burns (common practice: 0.45 lb/hp/h)
 # ice comes over minutes, under a throttle that stays: manifold pressure that the air outside does not explain
 _ICE_BACK_S, _ICE_MAP_LEFT, _ICE_RPM_LEFT, _ICE_CLIMBS_FT = 60.0, 0.93, 0.97, 150.0
+_ICE_RPM_MORE = 1.03  # common practice: a governor holds its speed within two or three in a hundred
 _PRESSURE_GONE, _MAP_RISES, _FLOW_STAYS = 0.6, 1.1, 0.84
 _SAY = {
     FUEL: "the fuel does not come",
@@ -48,14 +49,15 @@ _SAY = {
 
 @dataclass(frozen=True, slots=True)
 class _Seen:
-    """Each signal against what it was some seconds before (rows,): shares of speed, manifold pressure, fuel flow, fuel pressure,
-    the change of the middle exhaust [°F]; whether the throttle stayed, and manifold pressure with it, over some seconds and over
+    """Each signal against what it was some seconds before (rows,): shares of speed, airspeed (1 where it did not fall), manifold
+    pressure, fuel flow, fuel pressure, the change of the middle exhaust [°F]; whether the throttle stayed, and manifold pressure with it, over some seconds and over
     long enough for the slowest probe to have settled; whether the mixture stayed; whether fuel flow fell and the
     exhausts did not answer, as they would to a hand. None where the trace has none of it. `before`: the seconds that it is
     held against."""
 
     before: LookBack
     rpm: np.ndarray
+    slower_air: np.ndarray
     map_share: np.ndarray | None
     flow: np.ndarray | None
     fuel_pressure: np.ndarray | None
@@ -137,6 +139,7 @@ def _seen(trace: Trace, rpm: np.ndarray, before: LookBack, from_s: float) -> _Se
     return _Seen(
         before=before,
         rpm=before.share(rpm),
+        slower_air=_slower_air(trace, before),
         map_share=None if pressure is None else before.share(pressure),
         flow=flow_share,
         fuel_pressure=None if fuel is None else before.share(fuel),
@@ -148,6 +151,13 @@ def _seen(trace: Trace, rpm: np.ndarray, before: LookBack, from_s: float) -> _Se
         as_mixed=None if flow is None else _as_mixed(trace, rpm, pressure, flow),
         less_air=None if flow_share is None or egt_change is None else _less_air(trace, flow_share, egt_change),
     )
+
+
+def _slower_air(trace: Trace, before: LookBack) -> np.ndarray:
+    """Return the share (rows,) that airspeed has fallen to, 1 where it has not or nothing shows it: with the throttle left alone a
+    propeller slows by no more, since it cannot turn slower than at the same advance ratio (blade-element theory)."""
+    speed = trace.signal("ias")
+    return np.ones(len(trace)) if speed is None else np.clip(np.nan_to_num(before.share(speed), nan=1.0), 0.0, 1.0)
 
 
 def _lately(trace: Trace, values: np.ndarray, over_s: float) -> tuple[np.ndarray, np.ndarray]:
@@ -202,7 +212,7 @@ def _lost(seen: _Seen, profile: Profile) -> np.ndarray:
     long_kept = seen.long_still if seen.long_still is not None else seen.map_long_kept
     long_kept = nothing if long_kept is None else long_kept
     is_fixed = profile.engine["propeller"] == "fixed_pitch"
-    with_the_air = 1.0 if seen.map_share is None else np.minimum(seen.map_share, 1.0)
+    with_the_air = seen.slower_air * (1.0 if seen.map_share is None else np.minimum(seen.map_share, 1.0))
     slowed = seen.rpm < _RPM_LEFT * with_the_air  # a throttle that begins to close moves both
     cooled = nothing if seen.egt_f is None else seen.egt_f < -_EGT_COOLS_F
     cold = nothing if seen.egt_f is None else seen.egt_f < -_EGT_FALLS_F
@@ -240,8 +250,9 @@ def _iced(trace: Trace, rpm: np.ndarray, profile: Profile) -> np.ndarray:
     is_known = np.ones(len(t), dtype=bool)
     lately, earlier = LookBack(late, rows, is_known), LookBack(back, np.maximum(early, back + 1), is_known)
     iced &= lately.mean(pressure) < _ICE_MAP_LEFT * earlier.mean(pressure)
-    if profile.engine["propeller"] == "fixed_pitch":
-        iced &= lately.mean(rpm) < _ICE_RPM_LEFT * earlier.mean(rpm)
+    # a fixed pitch slows with its pressure; a propeller that was put forward draws it down by itself
+    most = _ICE_RPM_LEFT if profile.engine["propeller"] == "fixed_pitch" else _ICE_RPM_MORE
+    iced &= lately.mean(rpm) < most * earlier.mean(rpm)
     return np.asarray(iced)
 
 

@@ -20,6 +20,7 @@ from .power_loss import recent_loss
 _SAME_FLOW = 0.04  # of what the mixture was left at (common practice)
 _POWER_OVER_PCT, _SAFELY_RICH_F = 3.0, 90.0  # common practice
 # common practice: a metal propeller takes a second or two to follow a brisk hand; a governed speed moves less by itself
+_DIES_BELOW = 2 / 3  # of rated speed: what a rotor never carries anything at (common practice)
 _LOOKS_BACK_S, _ON_ITS_WAY_RPM = 1.0, 30.0
 
 
@@ -167,7 +168,8 @@ def fuel_pressure_warnings(profile: Profile, state: FlightState, now: Sample | N
 
 def _over_limit(profile: Profile, here: tuple[float, float], now: Sample) -> list[str]:
     most = limit_of_the_day(profile, now)
-    if most is None or here[1] <= most + SIGNALS["map"].slack:
+    dies = here[0] < _DIES_BELOW * float(profile.engine["rated_rpm"])  # and draws the air outside
+    if most is None or dies or here[1] <= most + SIGNALS["map"].slack:
         return []
     return [
         f"Manifold pressure {figure(here[1], 'inhg')} is above the limit of the day, {figure(most, 'inhg')}: "

@@ -210,7 +210,7 @@ _ROWS = (
         "Manifold pressure",
         "inhg",
         (0.0, 120.0),
-        most("map_max_inhg", when=When.RUNNING),
+        most("map_max_inhg", when=When.AT_SPEED),
         slack=0.3,
         lone=Lone.NOTHING,
     ),
