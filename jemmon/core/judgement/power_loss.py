@@ -50,10 +50,10 @@ _SAY = {
 @dataclass(frozen=True, slots=True)
 class _Seen:
     """Each signal against what it was some seconds before (rows,): shares of speed, airspeed (1 where it did not fall), manifold
-    pressure, fuel flow, fuel pressure, the change of the middle exhaust [°F]; whether the throttle stayed, and manifold pressure with it, over some seconds and over
-    long enough for the slowest probe to have settled; whether the mixture stayed; whether fuel flow fell and the
-    exhausts did not answer, as they would to a hand. None where the trace has none of it. `before`: the seconds that it is
-    held against."""
+    pressure, fuel flow, fuel pressure, the change of the middle exhaust [°F]; whether the throttle stayed, and manifold
+    pressure with it, over some seconds and over long enough for the slowest probe to have settled; whether the mixture stayed;
+    whether fuel flow fell and the exhausts did not answer, as they would to a hand. None where the trace has none of it.
+    `before`: the seconds that it is held against."""
 
     before: LookBack
     rpm: np.ndarray
