@@ -108,7 +108,7 @@ def test_the_tourer_climbs_cruises_lean_of_peak_changes_tanks_and_comes_down(pag
     set_wanted(page, pilot, "Climb")
     said = set()
     pilot.speed(60)
-    pilot.wait_for(lambda f: remember(said, f) and f["palt_ft"] > 5000)
+    pilot.wait_for(lambda f: remember(said, f) and f["palt_ft"] > 2500)
     pilot.speed(10)
     top = pilot.wait_for(lambda f: remember(said, f) and f["palt_ft"] > 5700)
     assert {"traffic", "climb_lean"} <= said
