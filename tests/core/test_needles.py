@@ -118,3 +118,18 @@ def test_no_word_of_any_phase_has_a_unit_of_its_own(name):
         there = fold(profile, [*RUNNING, *events(("phase_entered", {"phase": phase.id}, 9.0))])
         found = [words for words in words_of(screen_of(profile, there, None, 10.0)) if RAW.search(words)]
         assert found == [], phase.id
+
+
+@pytest.mark.parametrize(("kind", "is_on_ground"), [("warm_up", True), ("take_off", False), ("cruise", False)])
+def test_nobody_is_told_to_stop_an_engine_in_the_air(kind, is_on_ground):
+    """What is wrong since the start stays said; what to do about it on the ground does not."""
+    geared = PROFILES["h-geared"]
+    phase = next(p.id for p in geared.phases if geared.kind_of(p.id).name == kind)
+    told = ("alternator_2_missing", {"within_s": 60.0}), ("not_charging", {"volts_v": 12.1})
+    there = fold(geared, events(("engine_fired", {"limit_s": 30.0}), *told, ("phase_entered", {"phase": phase})))
+    now = needles(200.0, rpm=5_200.0, oil_t_f=90.0, oil_p_psi=140.0, volts_v=12.1)
+    said = " ".join(screen_of(geared, there, now, 200.0)["start"]["warnings"])
+    assert "second alternator" in said
+    assert "does not charge" in said
+    for words in ("stop and start again", "Not for flight", "cold and thick", "on cold oil"):
+        assert (words in said) is is_on_ground, words

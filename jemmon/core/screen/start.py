@@ -283,15 +283,18 @@ def _say(mode: Mode, say: str, shown: str, line: str, tone: bool = False) -> Lar
 def _warnings(
     profile: Profile, state: FlightState, watches: Mapping[int, StartWatch], now: Sample | None, now_s: float
 ) -> tuple[str, ...]:
-    """Return what to look at while an engine warms: the alternators, cold thick oil, too slow, too fast."""
+    """Return what to look at while an engine warms: the alternators, cold thick oil, too slow, too fast; in a phase that is flown
+    the alternators only, and nobody is told to stop an engine there."""
     said: list[str] = []
+    flies = profile.kind_of(state.phase).flies
     for number, name in profile.engines:
         engine, readings = state.engine(number), of_engine(now.readings, number) if now else {}
         if not engine.runs:
             said += [f"{profile.whose(name)}{words}" for words in _not_turned_through(profile, state, number)]
             continue
-        lines = [*_electric(profile, engine, readings), *_cold_oil(profile, readings)]
-        lines += _warming(profile, engine, watches.get(number), readings, now_s)
+        lines = _electric(profile, engine, readings, flies)
+        if not flies:
+            lines += [*_cold_oil(profile, readings), *_warming(profile, engine, watches.get(number), readings, now_s)]
         said += [f"{profile.whose(name)}{words}" for words in lines]
     return tuple(said)
 
@@ -314,7 +317,7 @@ def _not_turned_through(profile: Profile, state: FlightState, number: int) -> li
     return [f"blades not turned through: {item.count_to} by hand, ignition off, before the starter. A lock bends rods."]
 
 
-def _electric(profile: Profile, engine: EngineState, readings: Mapping[str, float]) -> list[str]:
+def _electric(profile: Profile, engine: EngineState, readings: Mapping[str, float], flies: bool) -> list[str]:
     said = []
     least, cut_in, within = (
         profile.find_limit(name) for name in ("volts_charging_min_v", "alt2_cut_in_rpm", "alt2_within_s")
@@ -322,8 +325,12 @@ def _electric(profile: Profile, engine: EngineState, readings: Mapping[str, floa
     if engine.charging is False and least is not None:
         volts = readings.get("volts_v")
         shown = f" the bus shows {volts:.1f} V," if volts is not None else ""
-        said.append(f"the alternator does not charge:{shown} at least {least:g} V. Not for flight as it is.")
-    if engine.alternator_2 is False and cut_in is not None and within is not None:
+        said.append(
+            f"the alternator does not charge:{shown} at least {least:g} V.{'' if flies else ' Not for flight as it is.'}"
+        )
+    if engine.alternator_2 is False and flies:
+        said.append("the second alternator is out.")
+    elif engine.alternator_2 is False and cut_in is not None and within is not None:
         said.append(
             f"the second alternator did not cut in within {within:.0f} s: once above {cut_in:,.0f} RPM now; if it stays "
             "out, stop and start again."
