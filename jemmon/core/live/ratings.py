@@ -19,8 +19,8 @@ from .power_loss import recent_loss
 
 _SAME_FLOW = 0.04  # of what the mixture was left at (common practice)
 _POWER_OVER_PCT, _SAFELY_RICH_F = 3.0, 90.0  # common practice
-# common practice: a metal propeller takes a second or two to follow a brisk hand; a governed speed moves less by itself
 _DIES_BELOW = 2 / 3  # of rated speed: what a rotor never carries anything at (common practice)
+# common practice: a metal propeller takes a second or two to follow a brisk hand; a governed speed moves less by itself
 _LOOKS_BACK_S, _ON_ITS_WAY_RPM = 1.0, 30.0
 
 
