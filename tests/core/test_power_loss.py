@@ -70,6 +70,16 @@ def test_a_hand_that_pulls_the_propeller_back_knows_where_the_speed_went(prop_to
     assert bool(judge(Trace(t, {**flown, **kept}), TOURER, ("power_loss",))) is is_told
 
 
+@pytest.mark.parametrize(("flow_left", "is_told"), [(0.45, True), (0.55, False)])
+def test_fuel_that_stops_right_after_the_propeller_was_pulled_back_is_told(flow_left, is_told):
+    """No propeller halves the flow: the moment after the first reduction of power is one of the worst."""
+    t = np.arange(0, 70, 0.25)
+    flown = {"rpm": np.full(len(t), 2300.0), "map_inhg": np.full(len(t), 25.0), "throttle": np.ones(len(t))}
+    fails = {"prop": np.where(t < 60, 1.0, 0.7), "ff_gph": np.where(t < 62, 20.0, 20 * flow_left)}
+    trace = Trace(t, {**flown, **fails, "ias_kt": np.full(len(t), 100.0)})
+    assert bool(judge(trace, TOURER, ("power_loss",))) is is_told
+
+
 @pytest.mark.parametrize(("to_kt", "is_told"), [(95.0, True), (60.0, False), (0.0, False)])
 def test_a_fixed_pitch_slows_with_the_airspeed_and_loses_nothing(to_kt, is_told):
     """The nose goes up, or the wheels touch: at one advance ratio the speed of a windmilling propeller is that of the air."""

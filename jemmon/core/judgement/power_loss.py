@@ -130,10 +130,13 @@ def _seen(trace: Trace, rpm: np.ndarray, before: LookBack, from_s: float) -> _Se
     probes = working_probes(trace)
     egt = np.nanmedian(np.array(list(probes.values())), axis=0) if probes else None
     throttle, has_throttle = trace.signal("throttle"), has_figures(trace, "throttle")
-    by_hand = np.zeros(len(trace), dtype=bool)  # who cuts the mixture or pulls the propeller far back knows it
-    for name in ("mixture", "prop"):
-        if has_figures(trace, name):
-            by_hand |= ~_still(trace, trace.signal(name), from_s, _CUT)
+    alone = {name: np.ones(len(trace), dtype=bool) for name in ("mixture", "prop")}
+    for name in filter(lambda name: has_figures(trace, name), alone):
+        alone[name] = _still(trace, trace.signal(name), from_s, _CUT)
+    unmixed = alone["mixture"]  # a hand that cuts the mixture knows it
+    unmoved = (
+        unmixed & alone["prop"]
+    )  # a propeller pulled far back takes speed and flow with it, but never half of that
     flow_share = None if flow is None else before.share(flow)
     egt_change = None if egt is None else egt - before.mean(egt)
     return _Seen(
@@ -144,8 +147,8 @@ def _seen(trace: Trace, rpm: np.ndarray, before: LookBack, from_s: float) -> _Se
         flow=flow_share,
         fuel_pressure=None if fuel is None else before.share(fuel),
         egt_f=egt_change,
-        still=_still(trace, throttle, from_s) & ~by_hand if has_throttle else None,
-        long_still=_still(trace, throttle, max(_SETTLES_S, from_s)) & ~by_hand if has_throttle else None,
+        still=_still(trace, throttle, from_s) & unmixed if has_throttle else None,
+        long_still=_still(trace, throttle, max(_SETTLES_S, from_s)) & unmoved if has_throttle else None,
         map_kept=None if pressure is None else _kept(trace, pressure, from_s),
         map_long_kept=None if pressure is None else _kept(trace, pressure, max(_SETTLES_S, from_s)),
         as_mixed=None if flow is None else _as_mixed(trace, rpm, pressure, flow),
@@ -308,8 +311,9 @@ CHECK = Check(
     find=find_power_losses,
     ripe=Ripe(),
     measures="Fuel flow, manifold pressure, speed, fuel pressure and the middle exhaust, each against some seconds before, in the "
-    "air. A throttle takes all of them down together; what it does not explain is told after two rows at 2 Hz or faster, after "
-    "three else. The cause is named from which of them went first.",
+    "air. A throttle takes all of them down together, a propeller pulled far back speed and flow, airspeed that falls the speed. "
+    "What they do not explain is told after two rows at 2 Hz or faster, after three else. The cause is named from which of them "
+    "went first.",
     rules=(
         Rule(STOP, "power is gone in the air and neither throttle nor manifold pressure explains it", PRACTICE),
         Rule(LOOK, "speed and exhausts fell, and nothing shows the throttle: a question", PRACTICE),

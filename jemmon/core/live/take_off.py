@@ -197,7 +197,7 @@ def _engine_rows(profile: Profile, now: Sample) -> list[TakeOffRow]:
             if own not in readings or (low is None and high is None):
                 continue
             name = f"{profile.whose(engine)}{signal.title}"
-            row = _row(name, readings[own], signal.unit, low, high, True, (signal.slack, signal.slack))
+            row = _row(name, readings[own], signal.unit, low, high, True, signal.slack)
             if number == 1 or not row.ok:  # the second engine's only where it has something to say
                 rows.append(row)
     return rows
@@ -210,14 +210,12 @@ def _row(
     low: float | None,
     high: float | None,
     settled: bool,
-    slack: tuple[float, float] | None = None,
+    slack: float | None = None,
 ) -> TakeOffRow:
     """Return a figure held against its band; beyond an end by no more than a needle can show. A least power has its allowance in
     the band itself."""
-    below, above = (
-        (0.0, {"rpm": BY_COLUMN["rpm"].slack, "inhg": BY_COLUMN["map_inhg"].slack}[unit]) if slack is None else slack
-    )
-    inside = bool((low is None or value >= low - below) and (high is None or value <= high + above))
+    above = {"rpm": BY_COLUMN["rpm"].slack, "inhg": BY_COLUMN["map_inhg"].slack}[unit] if slack is None else slack
+    inside = bool((low is None or value >= low - (slack or 0.0)) and (high is None or value <= high + above))
     return TakeOffRow(
         name=name, value=round(float(value), 1), unit=unit, low=low, high=high, ok=inside if settled else None
     )
