@@ -6,9 +6,10 @@ from typing import Any
 
 import pytest
 
-from tests.corpora.kept_judgement import FOLDER, judged_now, names
+from tests.corpora.kept_judgement import FOLDER, judged_now, names, strange, strange_now
 
 BEFORE = json.loads((FOLDER / "judged.json").read_text(encoding="utf-8"))
+STRANGE_BEFORE = json.loads((FOLDER / "strange.json").read_text(encoding="utf-8"))
 
 
 def differences(before: Any, now: Any, place: str = "") -> list[str]:
@@ -26,9 +27,16 @@ def differences(before: Any, now: Any, place: str = "") -> list[str]:
 
 def test_every_kept_trace_has_its_judgement():
     assert names() == sorted(BEFORE)
+    assert sorted(strange()) == sorted(STRANGE_BEFORE)
 
 
 @pytest.mark.parametrize("name", sorted(BEFORE))
 def test_it_is_judged_as_before(name):
     changed = differences(BEFORE[name], json.loads(json.dumps(judged_now(name))))
+    assert not changed, "\n".join(changed[:12])
+
+
+@pytest.mark.parametrize("name", sorted(STRANGE_BEFORE))
+def test_one_of_another_making_is_judged_as_before(name):
+    changed = differences(STRANGE_BEFORE[name], json.loads(json.dumps(strange_now(name))), name)
     assert not changed, "\n".join(changed[:12])

@@ -1,21 +1,27 @@
 """What this version judges of traces that are kept in tests/data/judged, so that a later one judges otherwise only on purpose.
 
 The traces are files, not made anew: the simulated engine may change, they stay. `python -m tests.corpora.kept_judgement` writes
-what is judged of them now into `judged.json`; a commit that does so says why. `--traces` makes the traces anew as well.
+what is judged of them now into `judged.json` and, of traces of another making than the bench, into `strange.json`; a commit that
+does so says why. `--traces` makes the traces anew as well.
 """
 
 import argparse
+import functools
 import gzip
 import json
+import zipfile
 from collections.abc import Iterator
 from dataclasses import replace
 from math import isfinite
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 from jemmon.core.aircraft import Profile
 from jemmon.core.aircraft.phases import CLIMB, CRUISE, DESCENT, TAKE_OFF, WARM_UP
 from jemmon.core.flight.fold import fold
+from jemmon.core.judgement.falls import weigh
 from jemmon.core.judgement.judge import evidence_of, judge
 from jemmon.core.live.checks import follow_checks
 from jemmon.core.live.following import Following, follow
@@ -24,14 +30,22 @@ from jemmon.core.screen.frame import describe
 from jemmon.core.screen.power import choices
 from jemmon.core.screen.working import work_out
 from jemmon.core.trace import Trace, moments_of, read_trace_csv, write_trace_csv
+from jemmon.core.trace.dips import find_dips, rpm_noise
 from tests.core.builders import PROFILES, data, events
 from tests.corpora.flights import make_flight
 from tests.corpora.leanings import make_leaning, profile_of
 from tests.corpora.whole_run_ups import make_run_up
+from tests.strange import hands
+from tests.strange.plain import plain_run_up
+from tests.strange.plain_flight import plain_flight
 
 FOLDER = Path(__file__).parents[1] / "data" / "judged"
+_STRANGE = FOLDER / "strange.zip"
 _RUN_UPS, _LEANINGS = range(900, 918), range(900, 912)
+_STRANGE_RUN_UPS, _PLAIN_RUN_UPS, _STRANGE_LEANINGS = range(400, 520), range(400, 460), range(400, 440)
+_FAILURES, _STRANGE_FLIGHTS, _PLAIN_FLIGHTS = range(400, 440), range(400, 416), range(400, 408)
 _SHOWN_EVERY_S, _LEANED_EVERY_S, _LIVE_S = 20.0, 6.0, 240.0
+_STRANGE_LEANED_EVERY_S, _STRANGE_SHOWN_EVERY_S = 60.0, 240.0
 _SHOWN_IN = (WARM_UP, TAKE_OFF, CLIMB, CRUISE, DESCENT)
 _WORDS = ("because", "next", "say", "headline", "title", "source")
 
@@ -44,6 +58,28 @@ def make_traces() -> None:
     made |= {f"leaning-{seed}-{one.kind}": one.trace for seed in _LEANINGS if (one := make_leaning(seed))}
     for name, trace in made.items():
         (FOLDER / f"{name}.csv.gz").write_bytes(gzip.compress(write_trace_csv(trace).encode(), 9, mtime=0))
+    with zipfile.ZipFile(_STRANGE, "w", zipfile.ZIP_DEFLATED, compresslevel=9) as kept_ones:
+        for name, trace in _strange_traces():
+            kept_ones.writestr(zipfile.ZipInfo(name), write_trace_csv(trace), zipfile.ZIP_DEFLATED)
+
+
+def _strange_traces() -> Iterator[tuple[str, Trace]]:
+    """Yield traces of another making than the bench, with the aircraft in the name."""
+    for kind, make, seeds in (
+        ("run-up", hands.run_up, _STRANGE_RUN_UPS),
+        ("leaning", hands.leaning, _STRANGE_LEANINGS),
+        ("failure", hands.failure, _FAILURES),
+        ("flight", hands.flight, _STRANGE_FLIGHTS),
+    ):
+        for seed in seeds:
+            story = make(seed)
+            yield f"{kind}-{seed}-{story.kind}", story.trace
+    for seed in _PLAIN_RUN_UPS:
+        run_up = plain_run_up(seed)
+        yield f"run-up-plain-{seed}-{run_up.aircraft}", run_up.trace
+    for seed in _PLAIN_FLIGHTS:
+        flight = plain_flight(seed)
+        yield f"flight-plain-{seed}-{flight.aircraft}", flight.trace
 
 
 def _twice_a_second(trace: Trace) -> Trace:
@@ -71,6 +107,44 @@ def judged_now(name: str) -> dict[str, Any]:
     if name.startswith("leaning"):
         return {**told, "leaning": list(_leaning(profile, trace))}
     return {**told, "followed": list(_followed(profile, trace)), "shown": list(_shown(profile, trace))}
+
+
+@functools.cache
+def strange() -> dict[str, tuple[Profile, Trace]]:
+    """Return (the aircraft, the trace) of each kept trace of another making."""
+    with zipfile.ZipFile(_STRANGE) as kept_ones:
+        traces = {name: read_trace_csv(kept_ones.read(name)) for name in kept_ones.namelist()}
+    return {
+        name: (next(PROFILES[one] for one in PROFILES if name.endswith(one)), trace) for name, trace in traces.items()
+    }
+
+
+def strange_now(name: str) -> dict[str, Any]:
+    """Return what this version finds in a kept trace of another making, what each of its falls looks like, and what is told and
+    shown live."""
+    profile, trace = strange()[name]
+    told = {"findings": [_facts(data(finding)) for finding in judge(trace, profile)]}
+    if name.startswith("run-up"):
+        return {**told, "weighed": list(_weighed(profile, trace))}
+    if name.startswith("leaning"):
+        return {**told, "leaning": list(_leaning(profile, trace, _STRANGE_LEANED_EVERY_S))}
+    followed = {**told, "followed": list(_followed(profile, trace))}
+    if name.startswith("flight"):
+        return {**followed, "shown": list(_shown(profile, trace, _STRANGE_SHOWN_EVERY_S))}
+    return followed
+
+
+def _weighed(profile: Profile, trace: Trace) -> Iterator[Any]:
+    """Yield what speaks for each cause of each fall."""
+    rpm = trace.signal("rpm")
+    if rpm is None:
+        return
+    shown = np.isfinite(rpm)
+    filled = np.interp(trace.time_s, trace.time_s[shown], rpm[shown])
+    dips = find_dips(trace.time_s, filled)
+    noise_rpm = rpm_noise(filled, dips)
+    for dip in dips:
+        yield _facts(data(weigh(trace, profile, filled, dip, noise_rpm)))
 
 
 def _facts(value: Any) -> Any:
@@ -101,10 +175,10 @@ def _rows(trace: Trace, every_s: float) -> list[int]:
     return list(range(step, len(trace), step))
 
 
-def _shown(profile: Profile, trace: Trace) -> Iterator[list[Any]]:
+def _shown(profile: Profile, trace: Trace, every_s: float = _SHOWN_EVERY_S) -> Iterator[list[Any]]:
     """Yield what is worked out live every few seconds, as if each flying phase were going on; what is not shown is left out."""
     phases = [phase for phase in profile.phases if profile.kind_of(phase.id).name in _SHOWN_IN]
-    for number, row in enumerate(_rows(trace, _SHOWN_EVERY_S)):
+    for number, row in enumerate(_rows(trace, every_s)):
         phase = phases[number % len(phases)]
         recent = trace.part(max(row - round(_LIVE_S * trace.rate_hz), 0), row + 1)
         now = next(iter(moments_of(trace, [row])))
@@ -126,12 +200,12 @@ def _shown(profile: Profile, trace: Trace) -> Iterator[list[Any]]:
         yield [round(now.at_s, 1), phase.id, ripe, _facts(_without_empty({**data(worked), **beside}))]
 
 
-def _leaning(profile: Profile, trace: Trace) -> Iterator[list[Any]]:
+def _leaning(profile: Profile, trace: Trace, every_s: float = _LEANED_EVERY_S) -> Iterator[list[Any]]:
     """Yield what a pilot who leans sees every few seconds."""
     phase = next(phase.id for phase in profile.phases if profile.kind_of(phase.id).name == CRUISE)
     wanted = [("lean_target", {"target": profile.lean_targets[0].id})] if profile.lean_targets else []
     state = fold(profile, events(("phase_entered", {"phase": phase}), *wanted))
-    for row in _rows(trace, _LEANED_EVERY_S):
+    for row in _rows(trace, every_s):
         evidence = evidence_of(trace.part(0, row + 1), profile, {})
         yield [round(float(trace.time_s[row]), 1), _facts(_without_empty(data(lean_working(evidence[1], state))))]
 
@@ -148,8 +222,12 @@ def main() -> None:
     parser.add_argument("--traces", action="store_true", help="make the traces anew as well")
     if parser.parse_args().traces:
         make_traces()
-    text = ",\n".join(f" {json.dumps(name)}: {_lines(judged_now(name))}" for name in names())
-    (FOLDER / "judged.json").write_text(f"{{\n{text}\n}}\n", encoding="utf-8")
+    for file, told in (
+        ("judged.json", {name: judged_now(name) for name in names()}),
+        ("strange.json", {name: strange_now(name) for name in strange()}),
+    ):
+        text = ",\n".join(f" {json.dumps(name)}: {_lines(one)}" for name, one in told.items())
+        (FOLDER / file).write_text(f"{{\n{text}\n}}\n", encoding="utf-8")
 
 
 def _lines(told: dict[str, list[Any]]) -> str:
