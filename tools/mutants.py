@@ -70,7 +70,8 @@ def sites(path: Path) -> Iterator[Change]:
                         place(part.end_lineno or 0, part.end_col_offset or 0),
                     )
                     for factor in (0.5, 1.7):
-                        yield Change(name, part.lineno, start, end, repr(part.value * factor), "limit")
+                        value = type(part.value)(part.value * factor)  # a whole number stays one
+                        yield Change(name, part.lineno, start, end, repr(value), "limit")
     for node in ast.walk(tree):
         left, right, spelt, new = None, None, None, None
         if isinstance(node, ast.Compare) and len(node.ops) == 1 and type(node.ops[0]) in _TURNED:

@@ -22,8 +22,9 @@ _SURE = {MAGNETO: 0.85, HEAT: 0.75, CYCLE: 0.75, NOTHING: 0.75}
 _HOPELESS = (
     9.0  # so much less likely than its best label, by the logarithm, that no neighbour makes up for it: arithmetic
 )
-# our own choice: rows so far apart [s], and what no slip of a direct-drive engine costs
-_SELDOM_S, _NO_SLIP_RPM = 2.2, 150.0
+# our own choice: rows so far apart [s], and what no slip of a direct-drive engine costs; hot air is held for longer than a side, so
+# that rows so far apart [s] show it more than once
+_SELDOM_S, _NO_SLIP_RPM, _HOT_AIR_TWICE_S = 2.2, 150.0, 1.9
 # share needed where rows come so seldom, or a tachometer steps so far [RPM]; fitted to tests/strange, seeds 9,300,000 to
 # 9,300,499 and 9,710,000 to 9,710,799
 _SURE_OF_POOR_DATA, _COARSE_RPM = 0.92, 18.0
@@ -69,14 +70,14 @@ def label_falls(trace: Trace, falls: Sequence[Fall], possible: set[str], others_
     for group in _groups(trace, falls):
         for fall, (label, share) in zip(group, _agreed(group, possible), strict=True):
             is_sure = share >= (_SURE_OF_POOR_DATA if is_poor else _SURE[label])
-            if is_sure and label != NOTHING and not _may_be_a_slip(trace, fall, scale):
+            if is_sure and label != NOTHING and not _may_be_a_slip(trace, fall, label, scale):
                 told[label].append(fall.span)
             elif fall.is_short:
                 continue  # too short for a check, and no cycle: a hand that touched the throttle
             elif not (is_sure and label == NOTHING):
                 unexplained.append(fall)
             elif fall.depth_rpm > _WORTH_TELLING_RPM and not fall.is_throttle:
-                (slips if _may_be_a_slip(trace, fall, scale) else unexplained).append(fall)
+                (slips if _may_be_a_slip(trace, fall, label, scale) else unexplained).append(fall)
     has_told = others_known or any(told.values())
     kept = (
         [fall for fall in unexplained if fall.depth_rpm > _WORTH_TELLING_RPM]
@@ -86,9 +87,10 @@ def label_falls(trace: Trace, falls: Sequence[Fall], possible: set[str], others_
     return Labelled(tuple(told[MAGNETO]), tuple(told[HEAT]), tuple(told[CYCLE]), tuple(kept))
 
 
-def _may_be_a_slip(trace: Trace, fall: Fall, scale: float) -> bool:
-    """Say whether rows come so seldom that the only one that shows a fall may have met a slip of the switch."""
-    is_one_row = fall.span.first == fall.span.last and trace.rate_hz < 1 / _SELDOM_S
+def _may_be_a_slip(trace: Trace, fall: Fall, label: str, scale: float) -> bool:
+    """Say whether rows come so seldom that the only one that shows a fall of this label may have met a slip of the switch."""
+    seldom_s = _HOT_AIR_TWICE_S if label == HEAT else _SELDOM_S
+    is_one_row = fall.span.first == fall.span.last and trace.rate_hz < 1 / seldom_s
     return is_one_row and fall.depth_rpm < _NO_SLIP_RPM * scale
 
 
