@@ -142,6 +142,12 @@ def test_in_time_counts_from_the_moment_when_it_could_be_seen(moment_s, share):
     assert own.share == pytest.approx(share, abs=0.15)
 
 
+def test_how_late_it_was_noticed_counts_from_the_moment_when_it_could_be_seen():
+    found = flown_by("engine-pump", [{"at": 40, "set": {"pump": True}}, {"at": 50, "end": True}], 1)
+    assert [one.after_s for one in found.noticed] == [pytest.approx(40 - found.cue_s, abs=0.6)]
+    assert 10 < found.cue_s < 35
+
+
 def columns(**named) -> FlownDrill:
     rows = len(next(iter(named.values())))
     return FlownDrill(np.arange(rows) / 4, {name: np.asarray(column) for name, column in named.items()}, (), ())

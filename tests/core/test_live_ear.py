@@ -124,6 +124,11 @@ def test_three_seconds_of_sound_are_held_and_no_more():
     assert max(map(len, held)) <= HELD_S * RATE_HZ
 
 
+@pytest.mark.parametrize(("size", "rate_hz"), [(RATE_HZ, RATE_HZ), (100, 8_000), (100, 192_000)])
+def test_what_a_microphone_gives_is_taken(size, rate_hz):
+    assert LiveEar(FOUR).take(np.zeros(size, dtype=np.float32), rate_hz, 0).rpm is None
+
+
 @pytest.mark.parametrize(("size", "rate_hz"), [(0, RATE_HZ), (RATE_HZ + 1, RATE_HZ), (100, 7_999), (100, 192_001)])
 def test_what_is_no_chunk_is_refused(size, rate_hz):
     with pytest.raises(SoundError, match="chunk"):
