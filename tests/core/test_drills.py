@@ -121,6 +121,11 @@ def test_in_one_of_four_surprises_nothing_happens_and_to_say_so_is_right(name):
     assert flown_by(name, [{"at": 20, "decide": "land_soon"}, {"at": 21, "end": True}], quiet[0]).total == 0
 
 
+def test_of_all_surprises_a_quarter_is_quiet():
+    drawn = [drawn_drill(ALL[name], seed) for name in SURPRISES for seed in range(1000, 1000 + 900 // len(SURPRISES))]
+    assert 0.20 < np.mean([drill.cause == HEALTHY for drill in drawn]) < 0.30  # beyond three sigma
+
+
 def test_who_ends_a_drill_before_anything_happened_has_noticed_nothing():
     early = [{"at": 1, "say": "alternator"}, {"at": 2, "decide": "taxi_back"}, {"at": 3, "set": {"throttle": 0.1}}]
     found = flown_by("no-charge", [*early, {"at": 4, "end": True}], 1)

@@ -195,6 +195,13 @@ def test_a_start(more, verdict):
     assert finding.verdict == verdict
 
 
+@pytest.mark.parametrize(("until_s", "charging", "told"), [(63.0, None, False), (65.0, None, True), (20.0, True, True)])
+def test_a_start_is_told_with_its_charge_or_a_minute_after_it_fired(until_s, charging, told):
+    shown = trace(until_s + 0.25, rpm=1000.0, oil_p_psi=50.0)
+    (finding,) = checks()["start"].find(Evidence(shown, A, (replace(STARTED, charging=charging),)))
+    assert checks()["start"].ripe.is_ripe(finding, shown) == told
+
+
 def test_a_second_alternator_that_stays_out_is_looked_at():
     story = replace(STARTED, alternator_2=False)
     for told, verdict in ((STARTED, "within"), (story, "look")):
