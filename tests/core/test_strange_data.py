@@ -395,6 +395,11 @@ def test_a_mixture_within_two_degrees_of_peak_is_on_no_side_of_it():
     assert score_leanings([9_100_128]).wrong == 0  # told lean by 0.7 °F, and was 21 °F rich
 
 
+def test_a_side_is_not_told_as_hot_air_in_rows_two_seconds_apart():
+    """The heat itself hardly shows, so that the second side stood in its place."""
+    assert score_run_ups([9_780_009]).false == 0
+
+
 @pytest.mark.parametrize(("seed", "what"), [(9_300_036, "a cycle"), (114_051, "hot air")])
 def test_a_single_row_that_a_slip_may_have_made_is_no_check(seed, what):
     """Rows three and two seconds apart, one of them 125 and 70 RPM lower."""

@@ -22,9 +22,9 @@ _SURE = {MAGNETO: 0.85, HEAT: 0.75, CYCLE: 0.75, NOTHING: 0.75}
 _HOPELESS = (
     9.0  # so much less likely than its best label, by the logarithm, that no neighbour makes up for it: arithmetic
 )
-# our own choice: rows so far apart [s], and what no slip of a direct-drive engine costs; hot air is held for longer than a side, so
-# that rows so far apart [s] show it more than once
-_SELDOM_S, _NO_SLIP_RPM, _HOT_AIR_TWICE_S = 2.2, 150.0, 1.9
+# our own choice: rows so far apart [s], and what no slip of a direct-drive engine costs; from which rows on hot air, which comes
+# slowly and is held for longer than a side, looks like one, or like a slip where it shows once
+_SELDOM_S, _NO_SLIP_RPM, _HOT_AIR_SELDOM_S = 2.2, 150.0, 1.9
 # share needed where rows come so seldom, or a tachometer steps so far [RPM]; fitted to tests/strange, seeds 9,300,000 to
 # 9,300,499 and 9,710,000 to 9,710,799
 _SURE_OF_POOR_DATA, _COARSE_RPM = 0.92, 18.0
@@ -66,10 +66,11 @@ def label_falls(trace: Trace, falls: Sequence[Fall], possible: set[str], others_
     unexplained: list[Fall] = []
     slips: list[Fall] = []  # one row that a flicker explains: told only where nothing else is
     rpm = trace.signal("rpm")
+    is_seldom = trace.rate_hz < 1 / _HOT_AIR_SELDOM_S
     is_poor = trace.rate_hz < 1 / _SELDOM_S or rpm is not None and rounding_rpm(rpm) >= _COARSE_RPM
     for group in _groups(trace, falls):
         for fall, (label, share) in zip(group, _agreed(group, possible), strict=True):
-            is_sure = share >= (_SURE_OF_POOR_DATA if is_poor else _SURE[label])
+            is_sure = share >= (_SURE_OF_POOR_DATA if is_poor or label == HEAT and is_seldom else _SURE[label])
             if is_sure and label != NOTHING and not _may_be_a_slip(trace, fall, label, scale):
                 told[label].append(fall.span)
             elif fall.is_short:
@@ -89,7 +90,7 @@ def label_falls(trace: Trace, falls: Sequence[Fall], possible: set[str], others_
 
 def _may_be_a_slip(trace: Trace, fall: Fall, label: str, scale: float) -> bool:
     """Say whether rows come so seldom that the only one that shows a fall of this label may have met a slip of the switch."""
-    seldom_s = _HOT_AIR_TWICE_S if label == HEAT else _SELDOM_S
+    seldom_s = _HOT_AIR_SELDOM_S if label == HEAT else _SELDOM_S
     is_one_row = fall.span.first == fall.span.last and trace.rate_hz < 1 / seldom_s
     return is_one_row and fall.depth_rpm < _NO_SLIP_RPM * scale
 
