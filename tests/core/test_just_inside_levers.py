@@ -5,6 +5,8 @@ import numpy as np
 import pytest
 
 from jemmon.core.judgement.judge import judge
+from jemmon.core.judgement.magneto import burn_off_rpm
+from jemmon.core.live.burn_off import burnt_s
 from jemmon.core.trace import Trace
 from tests.core.builders import PROFILES, changed
 from tests.core.test_just_inside import trace, verdict_of
@@ -138,3 +140,20 @@ def test_an_engine_that_stands_with_the_throttle_closed_is_a_stop(fell_rpm, verd
     shown = closed(idle=IDLE)
     shown.columns["rpm"][(shown.time_s > 38) & (shown.time_s < 39)] = fell_rpm
     assert verdict_of("idle_check", A, shown) == verdict
+
+
+@pytest.mark.parametrize(
+    ("share", "mixture", "counted"),
+    [(0.95, 0.6, True), (0.93, 0.6, False), (1.0, 0.92, True), (1.0, 0.94, False)],
+)
+def test_a_burn_off_counts_near_its_speed_and_leaned(share, mixture, counted):
+    rpm = np.where(np.arange(0, 90, 0.25) < 45, 1000.0, share * burn_off_rpm(A))
+    burnt = burnt_s(trace(90.0, rpm=rpm, mixture=mixture), A, 0.0)
+    assert burnt == pytest.approx(44.75 if counted else 0.0, abs=0.5)
+
+
+def test_a_burn_off_counts_from_when_it_was_asked_for():
+    t = np.arange(0, 300, 0.25)
+    fast = (t > 20) & (t < 60) | (t > 200)
+    shown = trace(300.0, rpm=np.where(fast, 1.0, 0.5) * burn_off_rpm(A), mixture=0.6)
+    assert burnt_s(shown, A, 100.0) == pytest.approx(99.75, abs=0.5)
