@@ -58,12 +58,26 @@ def test_a_habit_is_three_take_offs_of_this_season_and_an_inch_at_most(lacks, ow
     assert own_lack_inhg([{"lacks_inhg": {"2": lack}} for lack in lacks]).get(2) == own
 
 
-@pytest.mark.parametrize(("density_ft", "share"), [(0, 1.0), (5_000, 0.9929), (8_000, 0.9879)])
-def test_static_rpm_falls_with_thin_air(density_ft, share):
-    """Gagg and Farrar (1934) over a propeller's cube law: n/n0 = ((1.132 s - 0.132) / s) ** (1/3); s by ICAO Doc 7488."""
-    assert static_share(TRAINER, density_ft) == pytest.approx(share, abs=2e-4)
-    assert static_share(ROTOR, density_ft) == 1.0
+@pytest.mark.parametrize(
+    ("palt_ft", "oat_c", "share"),
+    [
+        *((0, None, 1.0), (5_000, None, 0.9929), (8_000, None, 0.9879)),
+        *((0, 15.0, 1.0), (0, -25.0, 0.9754), (0, 35.0, 1.0113), (5_000, -25.0, 0.9929 * 0.9811)),
+    ],
+)
+def test_static_rpm_falls_with_height_and_with_cold(palt_ft, oat_c, share):
+    """Gagg and Farrar (1934) over a propeller's cube law: n/n0 = ((1.132 s - 0.132) / s) ** (1/3); s by ICAO Doc 7488. Power goes
+    with T ** -0.5 (SAE J1349), the air that the propeller takes with 1 / T: n with T ** (1/6)."""
+    assert static_share(TRAINER, palt_ft, oat_c) == pytest.approx(share, abs=2e-4)
+    assert static_share(ROTOR, palt_ft, oat_c) == 1.0
     assert static_share(TRAINER, None) == static_share(TRAINER, float("nan")) == 1.0
+
+
+@pytest.mark.parametrize("kind", STANDING)
+@pytest.mark.parametrize("oat_c", [-40.0, -20.0])
+def test_a_cold_day_stops_no_healthy_take_off(kind, oat_c):
+    """Dense air loads a propeller by more than it adds to the power: a healthy engine turns slower."""
+    assert full_power(kind, 0, oat_c)[0].stop is None
 
 
 def test_a_climb_in_warm_air_is_slower():

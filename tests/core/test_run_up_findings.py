@@ -359,6 +359,15 @@ def test_static_rpm_is_brought_to_the_standard_day():
     assert latest_figure("power_check", figure, [{**body, "measured": {"static_rpm": 2300.0}}], A) == 2300
 
 
+@pytest.mark.parametrize("oat_c", [-20.0, 15.0, 35.0])
+def test_winter_and_summer_make_no_trend_of_static_rpm(oat_c):
+    """One healthy engine at sea level turns with T ** (1/6): SAE J1349 over the propeller's cube law and 1 / T of the air."""
+    shown = 2300.0 * ((oat_c + 273.15) / 288.15) ** (1 / 6)
+    body = {"kind": "power_check", "measured": {"static_rpm": shown, "palt_ft": 0.0, "oat_c": oat_c}}
+    (figure,) = POWER_CHECK.trends
+    assert latest_figure("power_check", figure, [body], A) == pytest.approx(2300.0, abs=1)
+
+
 def test_a_trace_of_needles_alone_never_names_a_side():
     trace = trace_of(A, at_run_up(A, *sides(), end_s=40), drop=("mag", "carb_heat"))
     assert isinstance(trace, Trace)

@@ -24,11 +24,18 @@ def test_the_density_altitude_of_the_page_is_that_of_the_air():
     assert 3_300 < rows["Density altitude"] < 3_900
 
 
-def test_a_fixed_pitch_turns_slower_at_rest_on_a_hot_day_and_never_faster_than_its_limit_on_a_cold_one():
-    hot, cold = figures("a-trainer"), figures("a-trainer", {**DAY, "elevation_ft": 0.0, "oat_c": -20.0})
+def test_a_fixed_pitch_turns_slower_at_rest_high_up_and_in_the_cold_and_no_more_is_asked_of_it_on_a_hot_day():
+    """Cold air loads a propeller by 1 / T and adds to the power by T ** -0.5 only (SAE J1349): n goes with T ** (1/6)."""
     least = PROFILES["a-trainer"].limit("static_min_rpm")
-    assert hot["Static RPM, at least"] < least
-    assert cold["Static RPM, at least"] == least
+    asked = [
+        figures("a-trainer", {**DAY, "altimeter_inhg": 29.92, "elevation_ft": feet, "oat_c": oat_c})["Static RPM, at least"]
+        for feet, oat_c in ((6_000.0, 3.0), (0.0, -20.0), (0.0, 35.0))
+    ]
+    assert asked == [
+        pytest.approx(least * 0.9915, abs=2),
+        pytest.approx(least * (253.15 / 288.15) ** (1 / 6), abs=1),
+        least,
+    ]
 
 
 @pytest.mark.parametrize(

@@ -1,12 +1,13 @@
 """The power check of a take-off, held on the brakes or rolling: what the engine gives at full throttle before it flies."""
 
+import math
 from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
 
 from ..aircraft import Profile
-from ..base.atmosphere import density_altitude_ft, standard_pressure_pa
+from ..base.atmosphere import standard_pressure_pa
 from ..base.figures import beyond
 from ..base.units import PASCAL_PER_INHG, celsius
 from ..power.settings import static_share
@@ -52,7 +53,7 @@ def find_power_checks(evidence: Evidence) -> list[Finding]:
 
 def _lowest_rpm(trace: Trace, profile: Profile, rows: np.ndarray) -> float:
     """Return the least static speed of the day [RPM]."""
-    return profile.limit("static_min_rpm") * min(static_share(profile, _density_altitude_ft(trace, rows)), 1.0)
+    return profile.limit("static_min_rpm") * min(static_share(profile, *_air(trace, rows)), 1.0)
 
 
 def _is_full(trace: Trace, row: int, rows: np.ndarray, unknown: bool) -> bool:
@@ -95,6 +96,7 @@ def _while_static(rows: np.ndarray, ends: np.ndarray) -> np.ndarray:
 def _judge(trace: Trace, profile: Profile, speed: np.ndarray, row: int, rows: np.ndarray) -> Finding:
     static_rpm = float(np.median(speed[rows]))
     lowest, highest = _lowest_rpm(trace, profile, rows), profile.limit("static_max_rpm")
+    palt_ft, oat_c = _air(trace, rows)
     reasons = Reasons()
     if static_rpm < lowest:
         shown = f"Full throttle gives {beyond(static_rpm, lowest)} RPM; at least {lowest:,.0f}"
@@ -112,15 +114,17 @@ def _judge(trace: Trace, profile: Profile, speed: np.ndarray, row: int, rows: np
             "static_rpm": static_rpm,
             "map_inhg": _median(trace, "map", rows),
             "ff_gph": _median(trace, "ff", rows),
-            "density_altitude_ft": _density_altitude_ft(trace, rows),
+            "palt_ft": palt_ft,
+            "oat_c": math.nan if oat_c is None else oat_c,
         },
         {"static_min_rpm": lowest, "static_max_rpm": highest},
     )
 
 
-def _density_altitude_ft(trace: Trace, rows: np.ndarray) -> float:
-    height_ft, outside_f = _median(trace, "palt", rows), _median(trace, "oat", rows)
-    return density_altitude_ft(height_ft, celsius(outside_f)) if np.isfinite(height_ft + outside_f) else np.nan
+def _air(trace: Trace, rows: np.ndarray) -> tuple[float, float | None]:
+    """Return the pressure altitude [ft], NaN where no needle shows it, and the outside temperature [°C], None where none does."""
+    outside_f = _median(trace, "oat", rows)
+    return _median(trace, "palt", rows), celsius(outside_f) if np.isfinite(outside_f) else None
 
 
 def _median(trace: Trace, signal: str, rows: np.ndarray) -> float:
@@ -130,8 +134,11 @@ def _median(trace: Trace, signal: str, rows: np.ndarray) -> float:
 
 
 def _on_the_standard_day(measured: Mapping[str, Any], profile: Profile) -> float:
-    """Return what a fixed pitch's static RPM is multiplied with for the standard day at sea level."""
-    return 1 / static_share(profile, measured.get("density_altitude_ft"))
+    """Return what a fixed pitch's static RPM is multiplied with for the standard day at sea level. What an older version kept has
+    the density altitude alone."""
+    if "density_altitude_ft" in measured:
+        return 1 / static_share(profile, measured["density_altitude_ft"])
+    return 1 / static_share(profile, measured.get("palt_ft"), measured.get("oat_c"))
 
 
 CHECK = Check(

@@ -7,7 +7,6 @@ from types import MappingProxyType
 import numpy as np
 
 from ..aircraft import Profile
-from ..base.atmosphere import density_altitude_ft, standard_temperature_c
 from ..base.figures import figure
 from ..flight.events import Event
 from ..flight.state import FlightState
@@ -153,12 +152,12 @@ def _power_rows(profile: Profile, now: Sample, settled: bool, own_lack_inhg: Map
 
 
 def _static_today(profile: Profile, now: Sample) -> float | None:
-    """Return the least static RPM of this day, or None where the type has none: thin air takes some of a fixed pitch."""
-    least, palt_ft, oat_c = profile.find_limit("static_min_rpm"), now.readings.get("palt_ft"), outside_c(now.readings)
-    if least is None or palt_ft is None:
-        return least
-    density_ft = density_altitude_ft(palt_ft, standard_temperature_c(palt_ft) if oat_c is None else oat_c)
-    return float(round(least * min(static_share(profile, density_ft), 1.0)))
+    """Return the least static RPM of this day, or None where the type has none: thin air and cold air take some of it."""
+    least = profile.find_limit("static_min_rpm")
+    if least is None:
+        return None
+    share = static_share(profile, now.readings.get("palt_ft"), outside_c(now.readings))
+    return float(round(least * min(share, 1.0)))
 
 
 def _evenness(now: Sample, settled: bool) -> list[TakeOffRow]:

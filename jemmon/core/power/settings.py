@@ -15,7 +15,9 @@ from ..base.units import PASCAL_PER_INHG
 from .levers import map_allowed_inhg
 from .percent import mixture_share, power_by_flow_pct, scaled_pct, temperature_share, wide_open_pct
 
-_TAKES_OFF_FT = (-2_000.0, 20_000.0)  # density altitudes of a take-off (common practice)
+_TAKES_OFF_FT = (-2_000.0, 20_000.0)  # pressure altitudes of a take-off (common practice)
+# exponent of full power with density at one pressure altitude, where density goes with 1 / T (published: SAE J1349)
+_POWER_WITH_DENSITY = 0.5
 # what a standing aircraft gets of it, without and with a blower (common practice: ram is an inch or less, a blower multiplies it)
 _STANDING_SHARE, _STANDING_BLOWN_SHARE = 0.965, 0.94
 _INTAKE_LOSS = 0.035  # of the outside pressure, wide open (common practice: about an inch at sea level)
@@ -59,14 +61,17 @@ def density_ratio(palt_ft: float, oat_c: float | None) -> float:
     return share * (standard_temperature_c(palt_ft) + ZERO_CELSIUS_K) / (oat_c + ZERO_CELSIUS_K)
 
 
-def static_share(profile: Profile, density_ft: float | None) -> float:
-    """Return the static RPM at a density altitude [ft] as a share of that at sea level: power falls with density by Gagg and Farrar
-    (1934), what a fixed pitch or a propeller on its stop takes falls with density too, and goes with the cube of its speed. 1 for
-    a rotor, or where nothing is known."""
-    if profile.engine["propeller"] == "rotor" or density_ft is None or not np.isfinite(density_ft):
+def static_share(profile: Profile, palt_ft: float | None, oat_c: float | None = None) -> float:
+    """Return the static RPM at a pressure altitude [ft] and temperature [°C] as a share of that on the standard day at sea level;
+    without a temperature the standard one there. Power falls with height by Gagg and Farrar (1934) and with warmth by SAE
+    J1349; what a fixed pitch or a propeller on its stop takes goes with density, which falls faster with warmth, and with the
+    cube of its speed: cold air slows it. 1 for a rotor, or where nothing is known."""
+    if profile.engine["propeller"] == "rotor" or palt_ft is None or not np.isfinite(palt_ft):
         return 1.0
-    sigma = standard_density_ratio(float(np.clip(density_ft, *_TAKES_OFF_FT)))
-    return float(((1.132 * sigma - 0.132) / sigma) ** (1 / 3))
+    height_ft = float(np.clip(palt_ft, *_TAKES_OFF_FT))
+    standard, here = standard_density_ratio(height_ft), density_ratio(height_ft, oat_c)
+    power = (1.132 * standard - 0.132) * (here / standard) ** _POWER_WITH_DENSITY
+    return float((power / here) ** (1 / 3))
 
 
 def static_full_throttle_inhg(profile: Profile, rpm: float, palt_ft: float) -> float:

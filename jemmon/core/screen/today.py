@@ -94,7 +94,7 @@ def _figure(title: str, value: float, unit: str, note: str) -> DayFigure:
 
 def _of_the_engine(profile: Profile, palt_ft: float, outside_c: float, density_ft: float) -> Iterator[DayFigure]:
     """Yield what this air makes of the engine's figures."""
-    share = min(static_share(profile, density_ft), 1.0)
+    share = min(static_share(profile, palt_ft, outside_c), 1.0)
     least, most = profile.find_limit("static_min_rpm"), profile.find_limit("static_max_rpm")
     if least is not None:
         yield _figure("Static RPM, at least", round(least * share), "rpm", "Full throttle, standing, in this air.")
