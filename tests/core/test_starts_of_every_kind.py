@@ -4,6 +4,7 @@ import pytest
 
 from jemmon.core.bench import Bench
 from jemmon.core.judgement.judge import judge
+from jemmon.core.screen.instruments import instruments
 from tests.core.builders import PROFILES
 from tests.corpora.start_pilot import StartPilot
 
@@ -229,3 +230,26 @@ def test_a_starter_held_past_its_limit_is_told_to_be_let_go():
     made.wait(1.0)
     starter = made.shown().starter
     assert 50 < starter.rest_left_s <= starter.rest_s == made.profile.limit("starter_rest_s")
+
+
+def test_a_starter_that_draws_on_the_bus_is_no_dead_alternator_of_the_engine_that_runs():
+    made = pilot("f-radial", -12.0)
+    order = [number for number, _ in PROFILES["f-radial"].engines]
+    assert made.start() > 0
+    made.lever("ground_power", 0)
+    made.lever("throttle", 0.2)  # as fast as an alternator wants
+    made.wait(21.0)
+    assert made.state.engine(order[0]).charging
+    made.engine = order[1]
+    made.lever("energise", 1)
+    lowest_v, needles = 99.0, set()
+    for _ in range(100):
+        made.wait(0.25)
+        (bus,) = [one for one in instruments(made.profile, made.state, made.now, made.at_s) if one.id == "volts_v"]
+        needles.add(bus.state)
+        lowest_v = min(lowest_v, bus.value)
+    assert lowest_v < made.profile.limit("volts_min_v"), "it draws as much as it does"
+    assert needles == {"ok"}
+    assert "not_charging" not in made.kinds
+    starts = [f for f in judge(made.trace(), made.profile) if f.kind == "start"]
+    assert not any("does not charge" in finding.because for finding in starts)

@@ -28,7 +28,9 @@ def test_a_fixed_pitch_turns_slower_at_rest_high_up_and_in_the_cold_and_no_more_
     """Cold air loads a propeller by 1 / T and adds to the power by T ** -0.5 only (SAE J1349): n goes with T ** (1/6)."""
     least = PROFILES["a-trainer"].limit("static_min_rpm")
     asked = [
-        figures("a-trainer", {**DAY, "altimeter_inhg": 29.92, "elevation_ft": feet, "oat_c": oat_c})["Static RPM, at least"]
+        figures("a-trainer", {**DAY, "altimeter_inhg": 29.92, "elevation_ft": feet, "oat_c": oat_c})[
+            "Static RPM, at least"
+        ]
         for feet, oat_c in ((6_000.0, 3.0), (0.0, -20.0), (0.0, 35.0))
     ]
     assert asked == [

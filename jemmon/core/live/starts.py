@@ -8,7 +8,7 @@ from ..flight.events import Event
 from ..flight.state import FlightState, starting_engine
 from ..start.advice import StartAdvice, advise_start, attempt_of
 from ..start.attempts import Attempt
-from ..start.following import StartWatch, watch_start
+from ..start.following import StartWatch, starter_draws, watch_start
 from ..start.words import not_set
 from ..trace.sample import Sample, outside_c, with_hottest
 from .needles import as_events
@@ -20,9 +20,12 @@ def follow_starts(
     """Return (what to remember for the next sample, by engine; the events of this one): the starter turned, it fired,
     it died, oil pressure, the alternators."""
     after, events = {}, []
+    draws = starter_draws(state.engines.values(), now.levers)
     for number, _ in profile.engines:
         watch = watches.get(number, StartWatch())
-        after[number], made = watch_start(profile, state.engine(number), watch, now.of_engine(number))
+        after[number], made = watch_start(
+            profile, state.engine(number), watch, now.of_engine(number), bus_is_drawn=draws
+        )
         events += as_events(flight_id, now.at_s, [(kind, {**body, "engine": number}) for kind, body in made])
     return after, events
 

@@ -6,6 +6,7 @@ from typing import Literal
 
 from ..aircraft import Profile
 from ..flight.state import FlightState
+from ..start.following import starter_draws
 from ..trace.sample import Sample, with_hottest
 from ..trace.signals import BY_COLUMN, SIGNALS, Signal, Watch, When, engine_of, reading_row
 
@@ -146,7 +147,7 @@ def instruments(
     readings = with_hottest(now.readings) if now else {}
     of_phase = [name for name in profile.phase(state.phase).instruments if engine_of(name)[1] in BY_COLUMN]
     wanted = [*also, *(name for name in of_phase if name not in also)]
-    cranks = any(engine.turning_since_s is not None for engine in state.engines.values())
+    cranks = starter_draws(state.engines.values(), now.levers if now else {})
     flies = profile.kind_of(state.phase).flies
     shown = [instrument(profile, name, readings, _runs(state, name), cranks, flies) for name in wanted]
     for number, _ in profile.engines:

@@ -5,7 +5,7 @@ primes. What matters afterwards becomes an event, so that a restart loses nothin
 and recorded traces are followed by the same rules; there are no others.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from math import isfinite
 from typing import Any
@@ -13,6 +13,7 @@ from typing import Any
 from ..aircraft import Profile
 from ..base.units import celsius
 from ..trace.sample import Sample, outside_c, speed_of
+from ..trace.signals import SECOND
 from .engine_state import EngineState
 
 _TURNS_FROM = 0.06  # of the firing speed: a propeller that a wind or a hand moves is slower (common practice)
@@ -26,6 +27,7 @@ _LEAST_PRIME = 0.2
 _CHARGES_AFTER_S, _NOT_CHARGING_FOR_S = 20.0, 8.0  # a battery that gave its all takes a while (common practice)
 _SLOW_SHARE = 0.97  # of the least warm-up speed: an alternator gives little below it
 _SECOND_ALTERNATOR_GIVES_A = 1.0
+_DRAW_ON_BUS = ("starter", "energise", "mesh")  # levers
 Made = list[tuple[str, dict[str, Any]]]
 
 
@@ -57,7 +59,7 @@ class StartWatch:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Moment:
     """One sample of one engine, with what is known of it: the seconds since the last one, its speed, the type's firing speed
-    (None where the profile does not give it: then nobody knows when it fires)."""
+    (None where the profile does not give it: then nobody knows when it fires); whether any engine's starter draws on the bus."""
 
     profile: Profile
     engine: EngineState
@@ -65,6 +67,7 @@ class _Moment:
     dt_s: float
     speed: float | None
     firing: float | None
+    bus_is_drawn: bool
 
     @property
     def at_s(self) -> float:
@@ -101,9 +104,18 @@ def starter_rest_s(profile: Profile, engine: EngineState, now_s: float) -> float
     return max(rest_s * share - (now_s - ended_s), 0.0)
 
 
-def watch_start(profile: Profile, engine: EngineState, watch: StartWatch, sample: Sample) -> tuple[StartWatch, Made]:
+def starter_draws(engines: Iterable[EngineState], levers: Mapping[str, float | str]) -> bool:
+    """Say whether the starter of any engine draws on the bus, which all of them share: it turns one, or its levers are on."""
+    on = (float(levers.get(f"{prefix}{name}", 0.0)) > 0.5 for prefix in ("", SECOND) for name in _DRAW_ON_BUS)
+    return any(engine.turning_since_s is not None for engine in engines) or any(on)
+
+
+def watch_start(
+    profile: Profile, engine: EngineState, watch: StartWatch, sample: Sample, *, bus_is_drawn: bool = False
+) -> tuple[StartWatch, Made]:
     """Return (what to remember, the events of this sample as (kind, body)) of one engine; `sample` is its own. A reading that
-    is missing makes no event and stops no clock."""
+    is missing makes no event and stops no clock. `bus_is_drawn` on by
+    any engine's starter it proves nothing of an alternator."""
     dt_s = 0.0 if watch.at_s is None else min(max(sample.at_s - watch.at_s, 0.0), 5.0)
     moment = _Moment(
         profile=profile,
@@ -112,6 +124,7 @@ def watch_start(profile: Profile, engine: EngineState, watch: StartWatch, sample
         dt_s=dt_s,
         speed=speed_of(sample.readings),
         firing=profile.find_limit("rpm_firing_min"),
+        bus_is_drawn=bus_is_drawn,
     )
     made: Made = []
     after = _prime(moment, watch, made)
@@ -275,7 +288,7 @@ def _charge(moment: _Moment, watch: StartWatch, made: Made) -> StartWatch:
         return watch
     slow_rpm = moment.profile.find_limit("warm_up_min_rpm")
     slow = slow_rpm is not None and (moment.speed or 0.0) < _SLOW_SHARE * slow_rpm
-    low_s = watch.low_bus_s + moment.dt_s if volts < least and not slow else 0.0
+    low_s = watch.low_bus_s + moment.dt_s if volts < least and not slow and not moment.bus_is_drawn else 0.0
     ran_s = moment.at_s - (moment.engine.fired_s or moment.at_s)
     if low_s >= _NOT_CHARGING_FOR_S and ran_s > _CHARGES_AFTER_S and moment.engine.charging is not False:
         made.append(("not_charging", {"volts_v": round(volts, 1)}))
