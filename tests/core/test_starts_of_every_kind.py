@@ -134,6 +134,20 @@ def test_a_dead_alternator_is_named(name):
     assert "does not charge" in finding["because"]
 
 
+def test_an_alternator_that_is_not_yet_switched_on_is_not_called_dead():
+    """Some lists switch it on after the start; the item that asks for it stays open."""
+    made = pilot("a-trainer", 15.0)
+    made.lever("alternator", 0)
+    assert made.start(2) > 0
+    made.lever("throttle", 0.25)
+    made.wait(45.0)
+    assert "not_charging" not in made.kinds
+    made.bench.set_fault("dead_alternator", 1.0, 0)
+    made.lever("alternator", 1)
+    made.wait(45.0)
+    assert "not_charging" in made.kinds
+
+
 @pytest.mark.parametrize("name", ["d-twin", "f-radial"])
 def test_the_second_engine_of_a_twin_is_started_and_judged_by_itself(name):
     made = pilot(name, 15.0)

@@ -288,7 +288,9 @@ def _charge(moment: _Moment, watch: StartWatch, made: Made) -> StartWatch:
         return watch
     slow_rpm = moment.profile.find_limit("warm_up_min_rpm")
     slow = slow_rpm is not None and (moment.speed or 0.0) < _SLOW_SHARE * slow_rpm
-    low_s = watch.low_bus_s + moment.dt_s if volts < least and not slow and not moment.bus_is_drawn else 0.0
+    is_off = "alternator" in moment.sample.levers and moment.lever("alternator") < 0.5  # its item asks for it
+    is_low = volts < least and not slow and not moment.bus_is_drawn and not is_off
+    low_s = watch.low_bus_s + moment.dt_s if is_low else 0.0
     ran_s = moment.at_s - (moment.engine.fired_s or moment.at_s)
     if low_s >= _NOT_CHARGING_FOR_S and ran_s > _CHARGES_AFTER_S and moment.engine.charging is not False:
         made.append(("not_charging", {"volts_v": round(volts, 1)}))
