@@ -148,6 +148,19 @@ def test_an_alternator_that_is_not_yet_switched_on_is_not_called_dead():
     assert "not_charging" in made.kinds
 
 
+def test_a_bus_that_a_hungry_battery_holds_down_is_charged_where_the_ammeter_shows_it():
+    """One of two alternators at its most, after a cold start: 13.3 V of 13.5, and the battery takes all that is left."""
+    made = pilot("h-geared", -12.0)
+    assert made.start(3) > 0
+    made.lever("throttle", 0.15)
+    lowest_v = 99.0
+    for _ in range(50):
+        made.wait(1.0)
+        lowest_v = min(lowest_v, made.now.readings["volts_v"])
+    assert lowest_v < made.profile.limit("volts_charging_min_v")
+    assert "not_charging" not in made.kinds
+
+
 @pytest.mark.parametrize("name", ["d-twin", "f-radial"])
 def test_the_second_engine_of_a_twin_is_started_and_judged_by_itself(name):
     made = pilot(name, 15.0)

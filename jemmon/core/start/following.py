@@ -26,7 +26,7 @@ _CATCHES_WITHIN_S = 3.0  # some engines catch just after the starter is let go (
 _LEAST_PRIME = 0.2
 _CHARGES_AFTER_S, _NOT_CHARGING_FOR_S = 20.0, 8.0  # a battery that gave its all takes a while (common practice)
 _SLOW_SHARE = 0.97  # of the least warm-up speed: an alternator gives little below it
-_SECOND_ALTERNATOR_GIVES_A = 1.0
+_SECOND_ALTERNATOR_GIVES_A, _BATTERY_TAKES_A = 1.0, 2.0
 _DRAW_ON_BUS = ("starter", "energise", "mesh")  # levers
 Made = list[tuple[str, dict[str, Any]]]
 
@@ -289,7 +289,8 @@ def _charge(moment: _Moment, watch: StartWatch, made: Made) -> StartWatch:
     slow_rpm = moment.profile.find_limit("warm_up_min_rpm")
     slow = slow_rpm is not None and (moment.speed or 0.0) < _SLOW_SHARE * slow_rpm
     is_off = "alternator" in moment.sample.levers and moment.lever("alternator") < 0.5  # its item asks for it
-    is_low = volts < least and not slow and not moment.bus_is_drawn and not is_off
+    is_taken = (moment.reading("batt_amps_a") or 0.0) > _BATTERY_TAKES_A  # the ammeter shows that it charges
+    is_low = volts < least and not (slow or moment.bus_is_drawn or is_off or is_taken)
     low_s = watch.low_bus_s + moment.dt_s if is_low else 0.0
     ran_s = moment.at_s - (moment.engine.fired_s or moment.at_s)
     if low_s >= _NOT_CHARGING_FOR_S and ran_s > _CHARGES_AFTER_S and moment.engine.charging is not False:
