@@ -71,8 +71,11 @@ class Cockpit:
             if condition(frame):
                 return frame
             self.page.wait_for_timeout(_LOOKS_MS)
+        item = frame["item"] or {}
+        shown = {name: item.get(name) for name in ("id", "shown", "as_expected", "again", "contradicted")}
         raise AssertionError(
-            f"not met within {PATIENCE_S} s: item {frame['item'] and frame['item']['id']}, {frame['rpm']} RPM"
+            f"not met within {PATIENCE_S} s: {shown}, {frame['rpm']} RPM, at {frame['at_s']} s, paused {frame['paused']}, "
+            f"stale {frame['stale']}, trouble {frame['trouble']}, {frame['step']}, levers {frame['levers']}"
         )
 
     def speed(self, times: int) -> None:
