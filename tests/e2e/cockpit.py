@@ -112,11 +112,15 @@ class Cockpit:
         if item is not None:
             assert before["id"] == item, f"the screen is at {before['id']}, not {item}"
         self.sweep()
-        if self.by_heart() or (before["confirms_itself"] and before["as_expected"] and not before["again"]):
-            if self.by_heart():
-                self.main()
-            self.wait_for(lambda f: (f["item"] or {}).get("id") != before["id"])
+        if self.by_heart():
+            self.main()
+            self.wait_for(lambda f: not self.is_at(f, before))
             return
+        if before["confirms_itself"] and before["as_expected"] and not before["again"]:
+            # a needle that left its place again confirms nothing: the pilot ticks it then
+            went_on = self.wait_for(lambda f: not self.is_at(f, before) or f["item"]["as_expected"] is False)
+            if not self.is_at(went_on, before):
+                return
         said = f"{before['engine_name'] or ''}: {before['challenge']}".removeprefix(": ")
         self.wait_for(lambda f: not self.is_at(f, before) or said in self.heading())
         end = time.monotonic() + PATIENCE_S
