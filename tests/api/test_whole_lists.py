@@ -121,10 +121,17 @@ class ListPilot:
         self.seat.set(energise=False)
 
     def start(self, frame: dict) -> None:
-        """Prime by the advice and crank until it runs, with the levers as this type has them."""
-        seat, profile = self.seat, self.profile
-        seat.engine = frame["item"]["engine"] or profile.engines[0][0]
-        crank = frame["item"]["id"]
+        """Prime by the advice and crank until it runs, with the levers as this type has them; before it the other engine, where
+        that has died since: the advice is for that one then."""
+        own, died, crank = frame["item"]["engine"], frame["start"]["engine"], frame["item"]["id"]
+        if own and died != own:
+            self.start_engine(died, crank.replace(f"@{own}", f"@{died}"))
+        self.start_engine(own or self.profile.engines[0][0], crank)
+
+    def start_engine(self, number: int, crank: str) -> None:
+        """Start one engine, in as many attempts as it takes."""
+        seat = self.seat
+        seat.engine = number
         while not (self.fires(crank) and self.shows_oil_pressure()):
             # a busy machine primes too long, or lets the prime drain: what a pilot does then is another attempt
             seat.client.post("/api/live/speed", json={"speed": 60})
