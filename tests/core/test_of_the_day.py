@@ -71,6 +71,7 @@ def test_static_rpm_falls_with_height_and_with_cold(palt_ft, oat_c, share):
     assert static_share(TRAINER, palt_ft, oat_c) == pytest.approx(share, abs=2e-4)
     assert static_share(ROTOR, palt_ft, oat_c) == 1.0
     assert static_share(TRAINER, None) == static_share(TRAINER, float("nan")) == 1.0
+    assert static_share(TRAINER, 5_000, float("nan")) == static_share(TRAINER, 5_000)
 
 
 @pytest.mark.parametrize("kind", STANDING)

@@ -47,8 +47,8 @@ def measure_sides(
 ) -> list[Side]:
     """Return the measured sides of one check, in order of time. `spans` carry each side's name or ''.
 
-        Levels on both that agree within their noise are taken together, so that a short dwell leans on the longer ones.
-    The fit is fitted to tests/corpora/whole_run_ups.py."""
+    Levels on both that agree within their noise are taken together, so that a short dwell leans on the longer ones. The fit is
+    fitted to tests/corpora/whole_run_ups.py."""
     rpm = trace.signal("rpm")
     assert rpm is not None
     is_rotor = profile.engine["propeller"] == "rotor"

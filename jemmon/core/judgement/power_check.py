@@ -1,6 +1,5 @@
 """The power check of a take-off, held on the brakes or rolling: what the engine gives at full throttle before it flies."""
 
-import math
 from collections.abc import Mapping
 from typing import Any
 
@@ -115,16 +114,15 @@ def _judge(trace: Trace, profile: Profile, speed: np.ndarray, row: int, rows: np
             "map_inhg": _median(trace, "map", rows),
             "ff_gph": _median(trace, "ff", rows),
             "palt_ft": palt_ft,
-            "oat_c": math.nan if oat_c is None else oat_c,
+            "oat_c": oat_c,
         },
         {"static_min_rpm": lowest, "static_max_rpm": highest},
     )
 
 
-def _air(trace: Trace, rows: np.ndarray) -> tuple[float, float | None]:
-    """Return the pressure altitude [ft], NaN where no needle shows it, and the outside temperature [°C], None where none does."""
-    outside_f = _median(trace, "oat", rows)
-    return _median(trace, "palt", rows), celsius(outside_f) if np.isfinite(outside_f) else None
+def _air(trace: Trace, rows: np.ndarray) -> tuple[float, float]:
+    """Return the pressure altitude [ft] and the outside temperature [°C], NaN where no needle shows it."""
+    return _median(trace, "palt", rows), celsius(_median(trace, "oat", rows))
 
 
 def _median(trace: Trace, signal: str, rows: np.ndarray) -> float:

@@ -69,7 +69,8 @@ def static_share(profile: Profile, palt_ft: float | None, oat_c: float | None = 
     if profile.engine["propeller"] == "rotor" or palt_ft is None or not np.isfinite(palt_ft):
         return 1.0
     height_ft = float(np.clip(palt_ft, *_TAKES_OFF_FT))
-    standard, here = standard_density_ratio(height_ft), density_ratio(height_ft, oat_c)
+    known_c = oat_c if oat_c is not None and np.isfinite(oat_c) else None
+    standard, here = standard_density_ratio(height_ft), density_ratio(height_ft, known_c)
     power = (1.132 * standard - 0.132) * (here / standard) ** _POWER_WITH_DENSITY
     return float((power / here) ** (1 / 3))
 
