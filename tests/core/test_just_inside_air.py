@@ -13,9 +13,7 @@ from jemmon.core.power.settings import full_throttle_inhg
 from tests.core.builders import PROFILES
 from tests.core.test_in_the_air import flown, leaned, now_of, told, trace
 
-A, B, G, H, TWIN, TURBO = (
-    PROFILES[name] for name in ("a-trainer", "b-tourer", "g-vee", "h-geared", "d-twin", "i-turbo")
-)
+A, B, TWIN, TURBO = (PROFILES[name] for name in ("a-trainer", "b-tourer", "d-twin", "i-turbo"))
 
 
 def heat(profile, phase, samples, **levers):

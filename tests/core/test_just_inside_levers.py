@@ -11,7 +11,7 @@ from jemmon.core.trace import Trace
 from tests.core.builders import PROFILES, changed
 from tests.core.test_just_inside import trace, verdict_of
 
-A, B, D = PROFILES["a-trainer"], PROFILES["b-tourer"], PROFILES["d-twin"]
+A, B = PROFILES["a-trainer"], PROFILES["b-tourer"]
 
 
 def switched(*sides, base=1800.0, rate_hz=4.0, drop=90.0, seconds=120.0) -> Trace:

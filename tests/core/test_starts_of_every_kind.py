@@ -142,9 +142,19 @@ def test_an_alternator_that_is_not_yet_switched_on_is_not_called_dead():
     made.lever("throttle", 0.25)
     made.wait(45.0)
     assert "not_charging" not in made.kinds
+    made.wait(45.0)
+    assert "not_charging" in made.kinds, "it was forgotten"
+
+
+def test_a_dead_alternator_is_named_soon_after_it_was_switched_on():
+    made = pilot("a-trainer", 15.0)
+    made.lever("alternator", 0)
+    assert made.start(2) > 0
+    made.lever("throttle", 0.25)
+    made.wait(30.0)
     made.bench.set_fault("dead_alternator", 1.0, 0)
     made.lever("alternator", 1)
-    made.wait(45.0)
+    made.wait(9.0)
     assert "not_charging" in made.kinds
 
 

@@ -11,7 +11,7 @@ from tests.core.test_just_inside import chopped, governed
 from tests.core.test_just_inside_checks import A, E, cut, full_throttle, switched_off
 from tests.core.test_just_inside_levers import closed, cycled, heated, switched
 
-B, H = PROFILES["b-tourer"], PROFILES["h-geared"]
+B = PROFILES["b-tourer"]
 BOTH_SIDES = switched(("L", 30.0, 6.0), ("R", 42.0, 6.0))
 IDLE = (A.limit("idle_min_rpm") + A.limit("idle_max_rpm")) / 2
 

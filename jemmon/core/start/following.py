@@ -27,6 +27,8 @@ _LEAST_PRIME = 0.2
 _CHARGES_AFTER_S, _NOT_CHARGING_FOR_S = 20.0, 8.0  # a battery that gave its all takes a while (common practice)
 _SLOW_SHARE = 0.97  # of the least warm-up speed: an alternator gives little below it
 _SECOND_ALTERNATOR_GIVES_A, _BATTERY_TAKES_A = 1.0, 2.0
+# common practice: a switch is off for its check for half a minute at most, or until its item comes; after a minute it is forgotten
+_COUNTS_WHILE_OFF = 1 / 8
 _DRAW_ON_BUS = ("starter", "energise", "mesh")  # levers
 Made = list[tuple[str, dict[str, Any]]]
 
@@ -288,10 +290,10 @@ def _charge(moment: _Moment, watch: StartWatch, made: Made) -> StartWatch:
         return watch
     slow_rpm = moment.profile.find_limit("warm_up_min_rpm")
     slow = slow_rpm is not None and (moment.speed or 0.0) < _SLOW_SHARE * slow_rpm
-    is_off = "alternator" in moment.sample.levers and moment.lever("alternator") < 0.5  # its item asks for it
+    is_off = "alternator" in moment.sample.levers and moment.lever("alternator") < 0.5
     is_taken = (moment.reading("batt_amps_a") or 0.0) > _BATTERY_TAKES_A  # the ammeter shows that it charges
-    is_low = volts < least and not (slow or moment.bus_is_drawn or is_off or is_taken)
-    low_s = watch.low_bus_s + moment.dt_s if is_low else 0.0
+    is_low = volts < least and not (slow or moment.bus_is_drawn or is_taken)
+    low_s = watch.low_bus_s + moment.dt_s * (_COUNTS_WHILE_OFF if is_off else 1.0) if is_low else 0.0
     ran_s = moment.at_s - (moment.engine.fired_s or moment.at_s)
     if low_s >= _NOT_CHARGING_FOR_S and ran_s > _CHARGES_AFTER_S and moment.engine.charging is not False:
         made.append(("not_charging", {"volts_v": round(volts, 1)}))
