@@ -8,11 +8,10 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ..base.atmosphere import standard_density_ratio
-from ..base.units import KM_PER_NAUTICAL_MILE, METRE_PER_FOOT
+from ..base.atmosphere import G_M_S2, standard_density_ratio
+from ..base.units import KM_PER_NAUTICAL_MILE, METRE_PER_FOOT, WATTS_PER_HP
 from . import Profile
 
-G_M_S2, WATTS_PER_HP = 9.80665, 745.7
 M_S_PER_KT, M_S_PER_FPM = KM_PER_NAUTICAL_MILE / 3.6, METRE_PER_FOOT / 60
 CRUISE_EFFICIENCY, CLIMB_EFFICIENCY = 0.80, 0.72
 _DENSITY_KG_M3 = 1.225

@@ -6,9 +6,9 @@ A point, no pitch and no wind: enough for a climb, a cruise and a descent to be 
 import math
 from collections.abc import Mapping
 
-from ..aircraft.airframe import CLIMB_EFFICIENCY, CRUISE_EFFICIENCY, G_M_S2, M_S_PER_FPM, M_S_PER_KT, Airframe
+from ..aircraft.airframe import CLIMB_EFFICIENCY, CRUISE_EFFICIENCY, M_S_PER_FPM, M_S_PER_KT, Airframe
 from ..aircraft.phases import CRUISE, PhaseKind
-from ..base.atmosphere import standard_density_ratio
+from ..base.atmosphere import G_M_S2, standard_density_ratio
 from ..base.units import METRE_PER_FOOT
 
 _STATIC_THRUST_UP_TO_M_S = 24.0  # below it the propeller gives thrust, not power

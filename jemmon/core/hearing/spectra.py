@@ -14,7 +14,8 @@ from scipy.signal import get_window, resample_poly
 RATE_HZ = 4_000
 HOP_S, WINDOW_S = 0.1, 0.5
 MOST_HZ = 640.0
-BIN_HZ = RATE_HZ / 8_192
+_PADDED_TO = 8_192  # samples of a window's transform: bins finer than its lines
+BIN_HZ = RATE_HZ / _PADDED_TO
 SLEWS_PER_S = (-0.24, -0.08, 0.0, 0.08, 0.24)  # of the speed, relative: a throttle pushed slowly, and a magneto's drop
 UNSLEWED = SLEWS_PER_S.index(0.0)
 _EVERY = 6  # bins, for the level of what is broad
@@ -50,7 +51,7 @@ def spectra_of(sound: np.ndarray) -> Spectra:
     for number, start in enumerate(starts):
         part = sound[start : start + size]
         warped = np.stack([np.interp(place, np.arange(size), part) for place in places])
-        power = np.abs(np.fft.rfft(warped * window, 8_192, axis=1))[:, :bins] ** 2
+        power = np.abs(np.fft.rfft(warped * window, _PADDED_TO, axis=1))[:, :bins] ** 2
         levels[number] = np.clip(_levelled(np.log(power + 1e-12)), -1.0, _MOST_EXCESS)
     return Spectra(levels=levels, time_s=starts / RATE_HZ + WINDOW_S / 2)
 

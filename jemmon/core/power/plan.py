@@ -6,12 +6,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..aircraft import Profile
-from ..aircraft.airframe import M_S_PER_FPM, WATTS_PER_HP, airframe_of, climb_m_s
+from ..aircraft.airframe import M_S_PER_FPM, airframe_of, climb_m_s
 from ..aircraft.profile import LeanTarget
 from ..base.atmosphere import density_altitude_ft, standard_density_ratio, standard_temperature_c
 from ..base.errors import EventError, checked_number
 from ..base.figures import figure
 from ..base.names import check_known
+from ..base.units import WATTS_PER_HP
 from ..fuel.schedule import TankSchedule, tank_schedule
 from ..fuel.tanks import reserve_minutes
 from .map_limit import MapLimitChart, map_limit_chart, map_limit_inhg
