@@ -98,3 +98,9 @@ def test_no_flight_of_another_making_has_one(seed):
     for make in (hands.flight, hands.no_failure):
         story = make(seed)
         assert not judge(story.trace, PROFILES[story.kind], ("ignition_lost",))
+
+
+@pytest.mark.parametrize("lane", ["lane_a", "lane_b"])
+@pytest.mark.parametrize(("share", "count"), [(0.0, 0), (1.0, 1)])
+def test_a_lane_that_is_off_explains_it(lane, share, count):
+    assert len(told(**{lane: lambda t: np.full(len(t), share)})) == count

@@ -6,15 +6,18 @@ import pytest
 
 from jemmon.core.base.errors import EventError
 from jemmon.core.flight.fold import check_pilot_event, fold
+from jemmon.core.flight.take_offs import own_lack_inhg
 from jemmon.core.judgement.engine_health import causes, nozzle_drift
 from jemmon.core.judgement.trend import figure_trend
+from jemmon.core.judgement.typed import judge_typed
 from jemmon.core.judgement.typed_figures import rpm_of
 from jemmon.core.live.workings import speed_working
 from jemmon.core.power.wanted import wanted_steps
 from jemmon.core.procedure.notice import low_rotor, minutes_left
 from jemmon.core.screen.cards import summarise
+from jemmon.core.screen.cylinders import describe_cylinders
 from jemmon.core.trace import Trace
-from tests.core.builders import PROFILES, changed, events
+from tests.core.builders import PROFILES, changed, events, needles
 
 A, B, D, E, H = (PROFILES[name] for name in ("a-trainer", "b-tourer", "d-twin", "e-rotor", "h-geared"))
 
@@ -179,3 +182,34 @@ def test_a_trend_looks_at_the_newest_thirty_flights(old, told):
     plain = figure_trend(values, 100.0, "Drop", "rpm")
     values[-old : -old + 1] = [90.0]
     assert (figure_trend(values, 100.0, "Drop", "rpm") != plain) == told
+
+
+@pytest.mark.parametrize(("rich_f", "verdict"), [(34.0, "look"), (36.0, "within")])
+def test_a_typed_mixture_is_not_set_close_to_peak(rich_f, verdict):
+    """The hottest heads are there, at any power."""
+    body = {"check": "lean", "peak_egt_f": 1450.0, "target_egt_f": 1450.0 - rich_f}
+    assert judge_typed(B, body, 10.0).verdict == verdict
+
+
+@pytest.mark.parametrize(("exhaust_f", "runs"), [(499.0, False), (501.0, True)])
+def test_of_an_engine_whose_exhausts_are_cold_no_cylinder_is_told_apart(exhaust_f, runs):
+    now = needles(egt1_f=exhaust_f, egt2_f=exhaust_f - 60, egt3_f=exhaust_f - 70, cht1_f=200.0, cht2_f=210.0)
+    (engine,) = describe_cylinders(B, now)
+    assert (engine.hottest, engine.odd) == ((2, 1) if runs else (None, None))
+    assert ("does not run" in engine.say) is not runs
+
+
+@pytest.mark.parametrize(("take_offs", "own_inhg"), [(2, {}), (3, {1: 0.5}), (13, {1: 0.5})])
+def test_an_aircrafts_own_full_throttle_is_known_after_three_take_offs(take_offs, own_inhg):
+    assert own_lack_inhg([{"lacks_inhg": {"1": 0.5}}] * take_offs) == own_inhg
+
+
+@pytest.mark.parametrize(("earlier", "lately", "own_inhg"), [(10, 6, 0.2), (6, 4, 0.9)])
+def test_only_the_last_ten_take_offs_tell_this_seasons_habit(earlier, lately, own_inhg):
+    bodies = [{"lacks_inhg": {"1": 0.9}}] * earlier + [{"lacks_inhg": {"1": 0.2}}] * lately
+    assert own_lack_inhg(bodies) == {1: own_inhg}
+
+
+@pytest.mark.parametrize(("lacks_inhg", "own_inhg"), [(0.9, 0.9), (1.4, 1.0), (-1.4, -1.0)])
+def test_no_more_than_an_inch_is_an_aircrafts_own(lacks_inhg, own_inhg):
+    assert own_lack_inhg([{"lacks_inhg": {"1": lacks_inhg}}] * 3) == {1: own_inhg}
