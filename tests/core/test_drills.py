@@ -318,6 +318,27 @@ def test_the_debrief_tells_what_was_true_done_and_right_in_order_of_time():
 
 
 @pytest.mark.parametrize(
+    ("moves", "told"),
+    [
+        ([(40, 0.90)], ["Mixture: 85 → 90 %"]),
+        ([(40, 0.90), (41, 0.80)], ["Mixture: 85 → 80 %"]),  # within a second and a half it is one move
+        ([(40, 0.90), (42, 0.80)], ["Mixture: 85 → 90 %", "Mixture: 90 → 80 %"]),
+        ([(40, 0.82)], []),  # a twenty-fifth of the travel is a nudge
+        ([(40, 0.80)], ["Mixture: 85 → 80 %"]),
+    ],
+)
+def test_the_debrief_tells_a_levers_whole_moves(moves, told):
+    drill = draw(DRILLS["engine-pump"], 1)
+    profile = PROFILES[drill.aircraft]
+    steps = [{"at": at_s, "set": {"mixture": lever}} for at_s, lever in moves]
+    script = PilotScript.from_json([*steps, {"at": 60, "end": True}])
+    found, _ = debrief(drill, fly(drill, profile.bench, script, 1), profile)
+    done = [line for line in found.lines if line.kind == "done"]
+    assert [line.says for line in done] == told
+    assert not done or done[0].at_s == pytest.approx(40, abs=0.3)
+
+
+@pytest.mark.parametrize(
     ("step", "says"),
     [
         ({"fault": "dead_plug_left_3"}, "The left plug of cylinder 3 misses every second spark."),
