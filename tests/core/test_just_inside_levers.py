@@ -102,6 +102,22 @@ def test_a_cycle_by_its_lever(made, verdict):
     assert verdict_of("prop_cycle", oil, cycled(**made)) == verdict
 
 
+@pytest.mark.parametrize(
+    ("falls_s", "held_s", "verdict"),
+    [
+        (3.4, 8.0, "within"), (3.6, 8.0, "look"),  # four fifths of it after 2.8 s, and half a row
+        (4.0, 2.75, "within"), (4.0, 3.0, "look"),  # still falling when it came back, after 2.6 s and a row
+        (6.2, 6.0, "look"), (12.0, 6.0, "look"),
+    ],
+)  # fmt: skip
+def test_a_pitch_that_moves_slowly_is_told(falls_s, held_s, verdict):
+    t = np.arange(0, 120, 0.25)
+    away = (t >= 30) & (t < 30 + held_s)
+    rpm = np.where(away, 1900.0 - USUAL * np.clip((t - 30) / falls_s, 0, 1), 1900.0)
+    shown = trace(120.0, rpm=rpm, prop=np.where(away, 0.2, 1.0), map_inhg=np.where(away, 17.5, 17.0))
+    assert verdict_of("prop_cycle", B, shown) == verdict
+
+
 @pytest.mark.parametrize(("again_s", "series"), [(29.0, 1), (31.0, 2)])
 def test_cycles_that_follow_each_other_are_one_series(again_s, series):
     assert len(judge(cycled(again_s=again_s), B, ("prop_cycle",), tell_gaps=False)) == series

@@ -104,6 +104,40 @@ def test_a_tachometer_trembles_around_nought_and_ends_at_its_range(rpm, is_kept)
     assert np.isnan(read_trace_csv(f"time_s,rpm\n{rows}".encode()).signal("rpm")[3]) != is_kept
 
 
+@pytest.mark.parametrize(
+    ("column", "shown", "never"),
+    [
+        ("rpm_pct", (0, 120), (-3, 300)),
+        ("rotor", (530, 4_000), (5_100,)),  # a propeller's or a rotor's, not a small turbine's
+        ("map_inhg", (3.0, 100.0), (-2.0, 1013.25)),  # hectopascals under the name of inches
+        ("ff_gph", (0.5, 500.0), (-20.0, 9999.0)),
+        ("fp_psi", (0.5, 180.0), (-5.0, 300.0)),
+        ("oil_p_psi", (0.0, 360.0), (-10.0, 414.0)),  # 60 psi in kilopascals
+        ("oil_t_f", (-60.0, 400.0), (-100.0, 9999.0)),
+        ("egt1_f", (-40.0, 2_400.0), (-130.0, 3_100.0)),
+        ("cht1_f", (-40.0, 600.0), (-130.0, 3_100.0)),
+        ("tit_f", (-40.0, 2_000.0), (-150.0, 3_100.0)),
+        ("coolant_t_f", (-40.0, 300.0), (-100.0, 850.0)),
+        ("cat_f", (-40.0, 250.0), (-100.0, 850.0)),
+        ("oat_f", (-80.0, 140.0), (-130.0, 200.0)),
+        ("volts_v", (0.0, 32.0), (-1.0, 65.0)),
+        ("amps_a", (-60.0, 400.0), (-520.0, 520.0)),
+        ("batt_amps_a", (-900.0, 900.0), (-1_050.0, 1_050.0)),  # an engine is cranked with hundreds
+        ("batt2_amps_a", (-60.0, 60.0), (-110.0, 110.0)),
+        ("suction_inhg", (0.0, 8.0), (-0.5, 17.0)),
+        ("palt_ft", (-1_500.0, 45_000.0), (-3_000.0, 65_000.0)),
+        ("ias_kt", (0.0, 400.0), (-10.0, 650.0)),
+        ("fuel_l_gal", (0.0, 1_500.0), (-20.0, 2_050.0)),
+    ],
+)
+def test_what_no_gauge_of_a_piston_aircraft_shows_is_no_reading(column, shown, never):
+    """Common practice: what gauges reach, and what a broken wire or another unit writes."""
+    for value, is_kept in (*((v, True) for v in shown), *((v, False) for v in never)):
+        rows = "".join(f"{t},900,{value if t == 3 else shown[0]}\n" for t in range(50))
+        trace = read_trace_csv(f"time_s,rpm,{column}\n{rows}".encode())
+        assert np.isnan(trace.columns[column][3]) != is_kept, value
+
+
 @pytest.mark.parametrize(("gap_s", "pieces"), [(599, 1), (601, 2)])
 def test_what_a_long_gap_divides_is_judged_piece_by_piece(gap_s, pieces):
     t = np.concatenate([np.arange(0, 60, 0.5), 59.5 + gap_s + np.arange(0, 60, 0.5)])
