@@ -161,11 +161,22 @@ def build_demo(database: Database, profiles: Mapping[str, Profile], only: int | 
     missing = [one for one in wanted if one.id not in kept]
     today = datetime.now(UTC)
     for one in missing:
-        _fly(database, one, today - timedelta(days=one.days_ago))
+        _keep(database, one.profile, flown(one, today - timedelta(days=one.days_ago)))
     return len(missing)
 
 
-def _fly(database: Database, planned: _Planned, day: datetime) -> None:
+@dataclass(frozen=True, slots=True)
+class DemoFlight:
+    """A demo flight: its row, the samples (rows, names) with the names of their columns, its events."""
+
+    flight: Flight
+    names: list[str]
+    rows: np.ndarray
+    events: list[Event]
+
+
+def flown(planned: _Planned, day: datetime) -> DemoFlight:
+    """Return a planned flight as it was flown on a day, primed by the book."""
     profile, flight_id = planned.profile, planned.id
     assert profile.bench is not None
     prime = book_strokes(profile, planned.oat_c)
@@ -188,18 +199,21 @@ def _fly(database: Database, planned: _Planned, day: datetime) -> None:
         kind="demo",
         started_utc=started.isoformat(timespec="seconds"),
     )
-    trace = trace_from_rows(rows, names)
-    events = _events(flight_id, profile, trace, started, prime)
+    return DemoFlight(flight, names, rows, _events(flight_id, profile, trace_from_rows(rows, names), started, prime))
+
+
+def _keep(database: Database, profile: Profile, made: DemoFlight) -> None:
+    flight_id, minutes = made.flight.id, made.rows[:, 0] // samples.BLOCK_S
     with database.writing() as db:
         flights.keep_profile(db, profile)
-        flights.add_flight(db, flight)
-        samples.set_columns(db, flight_id, names)
-        for minute in range(int(run.time_s[-1] // samples.BLOCK_S) + 1):
-            samples.put_block(db, flight_id, minute, rows[(rows[:, 0] // samples.BLOCK_S) == minute])
-        for event in events:
+        flights.add_flight(db, made.flight)
+        samples.set_columns(db, flight_id, made.names)
+        for minute in range(int(minutes[-1]) + 1):
+            samples.put_block(db, flight_id, minute, made.rows[minutes == minute])
+        for event in made.events:
             flights.add_event(db, flight_id, event)
         kept = flights.events_of(db, flight_id)
-        flights.put_summary(db, flight_id, summary_of(profile, fold(profile, kept), float(run.time_s[-1])))
+        flights.put_summary(db, flight_id, summary_of(profile, fold(profile, kept), float(made.rows[-1, 0])))
 
 
 def _as_number(values: np.ndarray) -> np.ndarray:
@@ -221,9 +235,10 @@ def _events(flight_id: str, profile: Profile, trace: Trace, started: datetime, p
         for k, item in enumerate(items, 1):
             made.append((start_s + max(k * step_s, _LEAST_S), "item_done", {"item": item.id}))
     made += [(finding.end_s, "finding", finding.to_json()) for finding in judge(trace, profile)]
-    if profile.start.unit == "strokes":
-        made.append((12.0, "prime_stroke", {"strokes": prime}))
-    made += starts_of_trace(profile, trace, prime)
+    strokes = prime if profile.start.unit == "strokes" else 0.0  # seconds of a pump the trace shows
+    if strokes:
+        made.append((12.0, "prime_stroke", {"strokes": strokes}))
+    made += starts_of_trace(profile, trace, strokes)
     made.append((float(trace.time_s[-1]), "flight_ended", {}))
     return [
         Event(

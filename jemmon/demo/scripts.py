@@ -35,6 +35,11 @@ PHASE_BEGINS_S = {
     SHUTDOWN: 1_060.0,
 }
 END_S = 1_115.0
+_PRIMED_AT, _PRESSURE_AFTER_S = (
+    0.15,
+    0.5,
+)  # the throttle of an injected engine while its pump primes it, and when it has pressure
+_CRANKED_S = 3.5
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -109,16 +114,20 @@ def _starts(hands: Hands, day: Day) -> Iterator[Step]:
 
 
 def _start(hands: Hands, day: Day, prefix: str, at_s: float) -> Iterator[Step]:
-    crank_s = at_s + 6.0
     if hands.primes_by == "strokes":
+        primed_s = at_s + 5.0
         yield {"at": at_s, "set": {f"{prefix}prime_strokes": day.prime}}
+    elif hands.primes_by == "primer":
+        primed_s = at_s + day.prime
+        yield {"at": at_s, "set": {f"{prefix}primer": True}}
+        yield {"at": primed_s, "set": {f"{prefix}primer": False}}
     else:
-        switch = f"{prefix}{hands.primes_by}"
-        crank_s = at_s + day.prime + (2.5 if hands.primes_by == "pump" else 1.0)
-        yield {"at": at_s, "set": {switch: True}}
-        yield {"at": crank_s - 0.5, "set": {switch: False}}
+        primed_s = at_s + _PRESSURE_AFTER_S + day.prime
+        yield {"at": at_s, "set": {f"{prefix}pump": True, f"{prefix}throttle": _PRIMED_AT}}
+        yield {"at": primed_s, "set": {f"{prefix}pump": False, f"{prefix}throttle": hands.start_throttle}}
+    crank_s = primed_s + 1.0
     yield {"at": crank_s, "set": {f"{prefix}mag": "BOTH", f"{prefix}starter": True}}
-    yield {"at": crank_s + 3.0, "set": {f"{prefix}starter": False}}
+    yield {"at": crank_s + _CRANKED_S, "set": {f"{prefix}starter": False}}
 
 
 def _run_up(hands: Hands) -> Iterator[Step]:

@@ -3,13 +3,15 @@
 import json
 import shutil
 from dataclasses import replace
+from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
 from click.testing import CliRunner
 
 from jemmon.cli import _begin_anew, main
-from jemmon.demo.flying_group import build_demo, planned
+from jemmon.core.start.advice import FIRED, book_strokes, recorded_attempts
+from jemmon.demo.flying_group import build_demo, flown, planned
 from jemmon.store import flights
 from jemmon.store.database import Database
 from jemmon.store.settings import set_demo_fingerprint
@@ -138,6 +140,18 @@ def test_the_demo_holds_forty_flights_of_three_aircraft_each_with_its_story():
         own = [one for one in wanted if one.profile.id == name]
         assert [one.days_ago for one in own] == sorted(one.days_ago for one in own), "the newest first"
         assert [one.size for one in own] == sorted((one.size for one in own), reverse=True), "what is wrong grows"
+
+
+@pytest.mark.parametrize("name", ["a-trainer", "b-tourer", "d-twin"])
+def test_each_engine_of_the_demo_fires_on_its_books_prime_at_the_first_try(name):
+    one = next(one for one in planned(PROFILES) if one.profile.id == name)
+    kept = flown(one, datetime(2026, 5, 1, tzinfo=UTC)).events
+    starts = recorded_attempts([[(event.kind, event.body) for event in kept]])
+    assert len(starts) == len(one.profile.engines)
+    book = book_strokes(one.profile, one.oat_c)
+    for start in starts:
+        assert start.outcome == FIRED
+        assert start.strokes == pytest.approx(book, abs=0.5)
 
 
 def test_demo_flights_of_another_bench_are_made_anew_and_nothing_else_is_touched(tmp_path, demo_template):
