@@ -153,6 +153,11 @@ class Profile:
         """How fast this engine turns against a direct-drive engine of 2,700 RPM: what a small speed means is scaled by it."""
         return float(self.engine["rated_rpm"]) / 2700.0
 
+    def as_read_rpm(self, rpm: float) -> float:
+        """Return a speed [RPM] as this type's tachometer is read out: to one RPM, or to a tenth of a percent."""
+        full = self.engine.get("rpm_at_100_pct")
+        return round(rpm, 0) if full is None else round(rpm / float(full), 3) * float(full)
+
     @property
     def power_section(self) -> Mapping[str, Any]:
         """What the profile says of power beside its table; empty where it says nothing."""

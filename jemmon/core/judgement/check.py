@@ -89,12 +89,14 @@ class TrendFigure:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Shown:
     """A measured figure that a finding shows large: its name in `measured`, what it is called, its unit, the name of what it
-    may be off by, where that is known, and the limits that it is drawn against: the first that the finding was judged by."""
+    may be off by, where that is known, and the limits that it is drawn against: the first that the finding was judged by.
+    `between` are the figures shown beside it, of which two are known and it is the difference."""
 
     measured: str
     title: str
     unit: str = "rpm"
     plus_minus: str | None = None
+    between: tuple[str, ...] = ()
     most: tuple[str, ...] = ()
     least: tuple[str, ...] = ()
 

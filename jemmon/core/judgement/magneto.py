@@ -84,7 +84,8 @@ def judge_magnetos(profile: Profile, sides: Sequence[Side], rough: Mapping[str, 
     base = max(last, key=lambda side: side.end_s).base_rpm
     _judge_base(profile, base, reasons)
     drops = ", ".join(f"{_short(profile, side.name)} {_speed(profile, side.drop_rpm)}" for side in last)
-    within = f"{drops}, difference {_speed(profile, difference)}: within limits."
+    apart = abs(profile.as_read_rpm(last[0].drop_rpm) - profile.as_read_rpm(last[-1].drop_rpm))
+    within = f"{drops}, difference {_speed(profile, apart)}: within limits."
     measured = _measured(last, repeats, base, difference, final.restored_rpm)
     measured["burn_off"] = any(_asks_burn_off(profile, side, felt.get(side.name)) for side in last)
     return Finding.of(
@@ -361,6 +362,7 @@ def drop_at_run_up(measured: Mapping[str, Any], profile: Profile) -> float:
     return wanted / base if wanted and base else 1.0
 
 
+_DROPS = ("drop_left_rpm", "drop_right_rpm", "drop_first_rpm", "drop_second_rpm")
 _MOST = ("drop_max_rpm",)
 _MOST_LEFT, _MOST_RIGHT = ("drop_max_left_rpm", *_MOST), ("drop_max_right_rpm", *_MOST)
 CHECK = Check(
@@ -428,7 +430,7 @@ CHECK = Check(
         Shown(measured="drop_right_rpm", title="Right drop", plus_minus="drop_right_plus_minus_rpm", most=_MOST_RIGHT),
         Shown(measured="drop_first_rpm", title="First drop", plus_minus="drop_first_plus_minus_rpm", most=_MOST),
         Shown(measured="drop_second_rpm", title="Second drop", plus_minus="drop_second_plus_minus_rpm", most=_MOST),
-        Shown(measured="difference_rpm", title="Difference", most=("difference_max_rpm",)),
+        Shown(measured="difference_rpm", title="Difference", between=_DROPS, most=("difference_max_rpm",)),
         Shown(measured="restored_rpm", title="Back at"),
         Shown(measured="base_rpm", title="From"),
     ),

@@ -50,13 +50,14 @@ def magneto_working(recent: Trace, profile: Profile, state: FlightState) -> Magn
     side = {"L": "left", "R": "right"}.get(str(switch[-1]) if switch is not None else "", "")
     is_percent = recent.signal("rpm") is None
     decimals = 1 if is_percent else 0
+    base, now = round(base, decimals), round(now, decimals)
     return MagnetoWorking(
         what=which,
         side="hot" if which == "carb_heat" else side_word(profile, side),
         unit="%" if is_percent else "RPM",
-        base_rpm=round(base, decimals),
-        now_rpm=round(now, decimals),
-        drop_rpm=round(base - now, decimals),
+        base_rpm=base,
+        now_rpm=now,
+        drop_rpm=round(base - now, decimals),  # of the two as they are read beside it
         settled=bool(settled.any()),
     )
 

@@ -134,7 +134,7 @@ def _twin(profile: Profile, state: FlightState) -> tuple[TwinRow, ...]:
                     title=compared.title,
                     left=round(left),
                     right=round(right),
-                    gap=round(gap),
+                    gap=abs(round(left) - round(right)),  # of the two as they are read beside it
                     far=gap > compared.apart,
                 )
             )

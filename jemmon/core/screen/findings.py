@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from ..aircraft import Profile
 from ..aircraft.limits import LIMITS
 from ..base.units import DISPLAYS
 from ..flight.state import KeptFinding
@@ -49,8 +50,8 @@ class ShownFinding:
     asks_sides: bool
 
 
-def shown_finding(finding: KeptFinding) -> ShownFinding:
-    """Return a kept finding as it is shown."""
+def shown_finding(profile: Profile, finding: KeptFinding) -> ShownFinding:
+    """Return a kept finding as it is shown of an aircraft."""
     measured, limits = finding["measured"], finding.get("limits", {})
     return ShownFinding(
         kind=finding["kind"],
@@ -61,7 +62,7 @@ def shown_finding(finding: KeptFinding) -> ShownFinding:
         end_s=finding["end_s"],
         measured=measured,
         limits=limits,
-        figures=_figures(finding),
+        figures=_figures(profile, finding),
         judged_by=tuple(_limit(name, value) for name, value in limits.items() if value is not None),
         because=finding["because"],
         next=finding.get("next", ""),
@@ -72,11 +73,14 @@ def shown_finding(finding: KeptFinding) -> ShownFinding:
     )
 
 
-def _figures(finding: KeptFinding) -> tuple[ShownFigure, ...]:
+def _figures(profile: Profile, finding: KeptFinding) -> tuple[ShownFigure, ...]:
     check, measured = checks().get(finding["kind"]), finding["measured"]
     rows = []
     for row in check.shows if check else ():
         value, off_by = measured.get(row.measured), measured.get(row.plus_minus or "")
+        known = [float(drop) for name in row.between if (drop := measured.get(name)) is not None]
+        if value is not None and len(known) == 2:
+            value = abs(profile.as_read_rpm(known[0]) - profile.as_read_rpm(known[1]))
         if isinstance(value, int | float):
             most, least = (_first(finding.get("limits", {}), names) for names in (row.most, row.least))
             rows.append(

@@ -313,7 +313,7 @@ def describe_item(profile: Profile, item: Item, state: FlightState, now: Sample 
         highest=reading.highest if reading else None,
         as_expected=as_expected,
         confirms_itself=item.seen_is_enough,
-        finding=shown_finding(last) if last else None,
+        finding=shown_finding(profile, last) if last else None,
         again=next((why for due, why in due_items(profile, state, now_s) if due.id == item.id), None),
         note=progress.reopened.get(item.id),
         only_if=f"{', '.join(_question(words) for words in unsure)}?" if unsure else None,

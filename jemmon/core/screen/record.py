@@ -212,8 +212,8 @@ def record(profile: Profile, line: FlightLine, aircraft: AircraftLine, events: S
         timeline=timeline(profile, told),
         drill=state.drill.id if state.drill else None,
         practised=next((str(event.body["says"]) for event in told if event.kind == FaultPractised.KIND), None),
-        findings=tuple(shown_finding(finding) for finding in sorted(state.findings, key=_gravest_first)),
-        flags=tuple(shown_finding(finding) for finding in _last_words(state.findings)),
+        findings=tuple(shown_finding(profile, finding) for finding in sorted(state.findings, key=_gravest_first)),
+        flags=tuple(shown_finding(profile, finding) for finding in _last_words(state.findings)),
         open=tuple(OpenItems(phase=title, count=count) for title, count in missing if count),
     )
 
