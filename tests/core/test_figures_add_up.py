@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from jemmon.core.flight.fold import fold
 from jemmon.core.judgement.magneto import judge_magnetos
 from jemmon.core.live.workings import magneto_working
+from jemmon.core.power.plan import ClimbRow, fuel_budget
 from jemmon.core.screen.cards import summarise
 from jemmon.core.screen.findings import shown_finding
 from jemmon.core.trace import Trace
@@ -55,3 +56,12 @@ def test_two_engines_side_by_side_add_up(left, right, gap):
     card = summarise(TWIN, fold(TWIN, events(("phase_entered", {"phase": "run_up"}), *rows)))
     (idle,) = [row for row in card.twin if row.title == "Idle"]
     assert (idle.left, idle.right, idle.gap) == (round(left), round(right), gap)
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.floats(5.0, 50.0), st.floats(5.0, 14.0), st.floats(0.0, 4.0))
+def test_what_the_fuel_is_for_adds_up_to_what_is_on_board(fuel_gal, flow_gph, climb_gal):
+    climb = (ClimbRow(palt_ft=5000, rate_fpm=500, minutes=8.0, fuel_gal=climb_gal, distance_nm=10.0),)
+    budget = fuel_budget(A, fuel_gal, climb, flow_gph)
+    parts = budget.taxi_gal + budget.climb_gal + budget.reserve_gal + budget.cruise_gal
+    assert parts == pytest.approx(budget.on_board_gal, abs=1e-6)

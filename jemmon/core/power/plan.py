@@ -185,14 +185,14 @@ def fuel_budget(profile: Profile, fuel_gal: float, climb: tuple[ClimbRow, ...], 
     of the type at this cruise's flow [US gal/h] (14 CFR 91.151, by day), and the cruise. Common practice."""
     taxi = len(profile.engines) * fuel_flow_gph(profile, 100.0) * _TAXI_SHARE * _TAXI_MIN / 60
     up, minutes = (climb[-1].fuel_gal if climb else 0.0), reserve_minutes(profile)
-    reserve = flow_gph * minutes / 60
+    board, taxi, up, reserve = (round(gal, 1) for gal in (fuel_gal, taxi, up, flow_gph * minutes / 60))
     return FuelBudget(
-        on_board_gal=round(fuel_gal, 1),
-        taxi_gal=round(taxi, 1),
-        climb_gal=round(up, 1),
-        reserve_gal=round(reserve, 1),
+        on_board_gal=board,
+        taxi_gal=taxi,
+        climb_gal=up,
+        reserve_gal=reserve,
         reserve_min=round(minutes),
-        cruise_gal=round(fuel_gal - taxi - up - reserve, 1),
+        cruise_gal=round(board - taxi - up - reserve, 1),  # of the parts as they are shown: they add up
     )
 
 
