@@ -52,3 +52,14 @@ def test_cranking_belongs_to_the_start_that_follows_within_a_minute(ago_s, belon
     shown.columns["starter"][(fired >= -ago_s) & (fired < -ago_s + 5.0)] = 1.0
     (story,) = stories_of_trace(A, shown)
     assert story.cranking_s == pytest.approx(7.0 if belongs else 2.0, abs=0.6)
+
+
+@pytest.mark.parametrize(("slows_s", "stops"), [(19.0, True), (28.0, False)])
+def test_an_engine_that_runs_down_is_followed_for_twenty_seconds(slows_s, stops):
+    """A needle that stays there longer has an engine that still turns it."""
+    t = np.arange(0.0, 300.0, 0.25)
+    firing = A.limit("rpm_firing_min")
+    ends_s = 200.25 + slows_s
+    rpm = np.interp(t, [90, 90.25, 200, 200.25, ends_s, ends_s + 0.25], [0, 1000, 1000, firing - 1, 0.7 * firing, 0])
+    (story,) = stories_of_trace(A, trace(300.0, rpm=rpm, oil_p_psi=60.0))
+    assert (story.stopped_s is not None) == stops

@@ -18,13 +18,18 @@ THERE_AND_BACK = [(0, 1.35), (120, 1.35), (180, 0.9), (190, 0.9), (230, 1.12), (
 ONCE = [(0, 1.35), (120, 1.35), (180, 0.9), (420, 0.9)]
 
 
-def leaned(mixture_over_s: list[tuple[float, float]], row_s: float = 1.0, **columns: np.ndarray | float) -> Trace:
+def leaned(
+    mixture_over_s: list[tuple[float, float]],
+    row_s: float = 1.0,
+    peaks: tuple[float, ...] = PEAKS,
+    **columns: np.ndarray | float,
+) -> Trace:
     """Return a cruise without fuel flow; a probe follows with 3 s (common practice)."""
     t = np.arange(0, mixture_over_s[-1][0], STEP_S)
     mixture = np.interp(t, *zip(*mixture_over_s, strict=True))
     rows, noise = np.arange(0, len(t), round(row_s / STEP_S)), np.random.default_rng(7)
     out = {"rpm": 2350 + noise.normal(0, 3, len(rows)), "palt_ft": np.full(len(rows), 6500.0)}
-    for number, peak in enumerate(PEAKS, 1):
+    for number, peak in enumerate(peaks, 1):
         egt = lagged(1480 - below(mixture / peak - 1), 3.0)
         out[f"egt{number}_f"] = np.round(egt[rows] + noise.normal(0, 1, len(rows)))
     return Trace(t[rows], out | {name: np.broadcast_to(values, len(rows)) for name, values in columns.items()})
@@ -63,10 +68,22 @@ def test_past_the_peaks_once_the_side_is_not_told_but_how_far_below_and_how_to_s
     assert [peak["cylinder"] for peak in finding.measured["peaks"]] == [1, 2, 3, 4]
 
 
-def test_a_mixture_left_among_the_peaks_is_at_peak():
-    (finding,) = told(leaned([(0, 1.35), (120, 1.35), (180, 1.0), (420, 1.0)]))
-    assert finding.measured["side"] in ("peak", "unknown")
-    assert finding.measured["offset_f"] in (0.0, None)
+@pytest.mark.parametrize(
+    ("left_at", "side", "passed"), [(1.0, "unknown", 0), (0.99, "peak", 1), (0.97, "peak", 3), (0.96, "unknown", 4)]
+)
+def test_a_mixture_left_among_the_peaks_is_at_peak(left_at, side, passed):
+    (finding,) = told(leaned([(0, 1.35), (120, 1.35), (180, left_at), (420, left_at)]))
+    assert (finding.measured["side"], len(finding.measured["peaks"])) == (side, passed)
+
+
+@pytest.mark.parametrize(("below_f", "side"), [(19.0, "peak"), (31.0, "unknown")])
+def test_a_mixture_near_a_peak_while_one_cylinder_has_not_passed_is_at_peak(below_f, side):
+    """Nearer than 25 °F, as this probe shows it."""
+    ends = np.linspace(0.85, 1.0, 301)
+    left_at = float(ends[np.argmin(np.abs(below(ends - 1) - below_f))])
+    pulled = [(0, 1.35), (120, 1.35), (180, left_at), (420, left_at)]
+    (finding,) = told(leaned(pulled, peaks=(1.0, 1.0, 1.0, 0.8)))
+    assert (finding.measured["side"], len(finding.measured["peaks"])) == (side, 3)
 
 
 def test_a_mixture_that_never_came_to_a_peak_says_so():
