@@ -247,3 +247,77 @@ def test_fuel_pressure_below_the_types_least_is_said_at_once(beyond, is_said):
     running = fold(TOURER, [Event(id="1", kind="engine_fired", at_s=0, body={"limit_s": 30.0}, seq=1)])
     assert any(words.startswith("Fuel pressure") for words in power_warnings(TOURER, running, now, 70.0)) is is_said
     assert power_warnings(TOURER, fold(TOURER, []), now, 70.0) == ()
+
+
+@pytest.mark.parametrize(("again_s", "times"), [(115.0, 1), (125.0, 2)])
+def test_power_that_comes_back_and_goes_within_two_minutes_is_the_same_event(again_s, times):
+    t = np.arange(0, 260, 0.5)
+    gone = (t >= 60) & (t < 64) | (t >= 60 + again_s) & (t < 64 + again_s)
+    columns = {"rpm": 2300.0, "map_inhg": 22.0, "ff_gph": np.where(gone, 4.0, 12.0), "ias_kt": 120.0}
+    trace = Trace(t, {name: np.broadcast_to(values, len(t)).astype(float) for name, values in columns.items()})
+    assert len(judge(trace, TOURER, ("power_loss",))) == times
+
+
+@pytest.mark.parametrize(
+    ("rpm", "flow_gph", "is_told"),
+    [
+        (1310.0, 12.0, True), (1290.0, 12.0, False),
+        (2300.0, 1.05, True), (2300.0, 0.95, False),
+    ],
+)  # fmt: skip
+def test_an_engine_that_gave_nothing_loses_nothing(rpm, flow_gph, is_told):
+    """Below a direct-drive engine's 1,300 RPM, or a twelfth of what full power burns (common practice: 0.45 lb/hp/h)."""
+    scale, rated = TOURER.speed_scale, float(TOURER.engine["rated_power_hp"]) / 50.0
+    t = np.arange(0, 80, 0.5)
+    trace = Trace(
+        t,
+        {
+            "rpm": np.full(len(t), rpm * scale),
+            "map_inhg": np.full(len(t), 22.0),
+            "ff_gph": np.where(t < 60, 1.0, 0.3) * flow_gph * (rated if flow_gph < 2 else 1.0),
+            "ias_kt": np.full(len(t), 120.0),
+        },
+    )
+    assert bool(judge(trace, TOURER, ("power_loss",))) is is_told
+
+
+ICED = PROFILES["a-trainer"]
+
+
+@pytest.mark.parametrize(
+    ("changed", "is_told"),
+    [
+        ({}, True),
+        ({"map_left": 0.94}, False), ({"map_left": 0.90}, True),
+        ({"rpm_left": 0.98}, False), ({"rpm_left": 0.955}, True),
+        ({"climbs_ft": 170.0}, False), ({"climbs_ft": 130.0}, True),
+        ({"throttle_moves": 0.04}, False), ({"throttle_moves": 0.02}, True),
+        ({"over_s": 240.0}, False),
+    ],
+)  # fmt: skip
+def test_how_far_pressure_sinks_in_a_minute_is_ice(changed, is_told):
+    asked = {"map_left": 0.9, "rpm_left": 0.95, "climbs_ft": 0.0, "throttle_moves": 0.0, "over_s": 60.0, **changed}
+    t = np.arange(0, 400, 0.5)
+    share = np.clip((t - 100) / asked["over_s"], 0, 1)
+    trace = Trace(
+        t,
+        {
+            "rpm": 2300 * (1 - (1 - asked["rpm_left"]) * share),
+            "map_inhg": 23 * (1 - (1 - asked["map_left"]) * share),
+            "throttle": 0.6 + asked["throttle_moves"] * (t >= 130),
+            "palt_ft": 3000 + asked["climbs_ft"] * (t >= 130),
+            "ias_kt": np.full(len(t), 90.0),
+        },
+    )
+    assert bool(judge(trace, ICED, ("power_loss",))) is is_told
+
+
+@pytest.mark.parametrize(
+    ("lands_s", "idles_rpm", "is_asked"), [(170.0, 700.0, False), (190.0, 700.0, True), (170.0, 300.0, True)]
+)
+def test_power_that_was_taken_to_land_asks_nothing_of_a_record(lands_s, idles_rpm, is_asked):
+    """On the ground within three minutes, and the engine idles there."""
+    t = np.arange(0, 420, 1.0)
+    rpm = np.select([t < 60, t < 60 + lands_s], [2400.0, 1700.0], idles_rpm)
+    trace = Trace(t, {"rpm": rpm, "ias_kt": np.where(t < 60 + lands_s, 90.0, 0.0)})
+    assert bool(judge(trace, ICED, ("power_loss",))) is is_asked
