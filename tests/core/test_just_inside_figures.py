@@ -12,7 +12,8 @@ from jemmon.core.judgement.trend import figure_trend
 from jemmon.core.judgement.typed import judge_typed
 from jemmon.core.judgement.typed_figures import rpm_of
 from jemmon.core.live.workings import speed_working
-from jemmon.core.power.wanted import wanted_steps
+from jemmon.core.power.settings import settings_for
+from jemmon.core.power.wanted import check_wanted, power_choices, wanted_steps
 from jemmon.core.procedure.notice import low_rotor, minutes_left
 from jemmon.core.screen.cards import summarise
 from jemmon.core.screen.cylinders import describe_cylinders
@@ -213,3 +214,36 @@ def test_only_the_last_ten_take_offs_tell_this_seasons_habit(earlier, lately, ow
 @pytest.mark.parametrize(("lacks_inhg", "own_inhg"), [(0.9, 0.9), (1.4, 1.0), (-1.4, -1.0)])
 def test_no_more_than_an_inch_is_an_aircrafts_own(lacks_inhg, own_inhg):
     assert own_lack_inhg([{"lacks_inhg": {"1": lacks_inhg}}] * 3) == {1: own_inhg}
+
+
+@pytest.mark.parametrize(
+    ("body", "taken"),
+    [
+        ({"rpm": 7999.0}, True),
+        ({"rpm": 8001.0}, False),
+        ({"map_inhg": 79.0}, True),
+        ({"map_inhg": 81.0}, False),
+        ({"rpm": 0.0}, False),
+        ({"title": "x" * 61}, False),
+    ],
+)
+def test_a_wanted_power_is_one_that_a_piston_engine_has(body, taken):
+    wanted = {"title": "a power", **body}
+    if taken:
+        check_wanted(wanted)
+    else:
+        with pytest.raises(EventError):
+            check_wanted(wanted)
+
+
+@pytest.mark.parametrize("oat_c", [-25.0, 5.0, 30.0])
+def test_a_fixed_pitch_is_offered_in_flight_what_its_plan_sets(oat_c):
+    offered = {choice.id: choice.rpm for choice in power_choices(A, 3000.0, oat_c)}
+    (planned,) = settings_for(A, 65.0, 3000.0, oat_c)
+    assert offered["pct_65"] == planned.rpm
+
+
+def test_a_fixed_pitch_is_offered_no_power_that_full_throttle_does_not_give_up_there():
+    """In the standard atmosphere a plain engine has about 70 % left at 9,500 ft (Gagg and Farrar 1934)."""
+    assert [choice.id for choice in power_choices(A, 9500.0, None)] == ["pct_65", "pct_55"]
+    assert "pct_75" in {choice.id for choice in power_choices(A, 3000.0, None)}

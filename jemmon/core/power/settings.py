@@ -131,17 +131,22 @@ def settings_for(
     return _with_remarks(found)
 
 
+def fixed_pitch_rpm(profile: Profile, pct: float, palt_ft: float, oat_c: float | None) -> float:
+    """Return the RPM at which a fixed pitch takes a power [% of rated] at a pressure altitude [ft] and temperature [°C], to ten: it
+    takes power with the cube of its speed and the density of the air (propeller law; McCormick, chapter 6)."""
+    rated = float(profile.engine["rated_rpm"])
+    return float(round(rated * (pct / 100 / density_ratio(palt_ft, oat_c)) ** (1 / 3), -1))
+
+
 def _speeds(profile: Profile, pct: float, palt_ft: float, oat_c: float | None) -> list[float]:
-    """Return the RPM that may be set for a power [% of rated] at a pressure altitude [ft] and temperature [°C]: a fixed pitch takes
-    power with the cube of its speed and the density of the air and has one; a rotor turns at its governed speed alone; a governed
-    propeller has all of the table, none below the type's least."""
+    """Return the RPM that may be set for a power [% of rated] at a pressure altitude [ft] and temperature [°C]: a fixed pitch has
+    one; a rotor turns at its governed speed alone; a governed propeller has all of the table, none below the type's least."""
     table, kind = profile.power, profile.engine["propeller"]
     assert table is not None
     rated = float(profile.engine["rated_rpm"])
     if kind == "fixed_pitch":
-        sigma = density_ratio(palt_ft, oat_c)
-        rpm = rated * (pct / 100 / sigma) ** (1 / 3)
-        return [round(rpm, -1)] if table.rpm[0] <= rpm <= table.rpm[-1] else []
+        rpm = fixed_pitch_rpm(profile, pct, palt_ft, oat_c)
+        return [rpm] if table.rpm[0] <= rpm <= table.rpm[-1] else []
     if kind == "rotor":
         return [float(profile.engine.get("rpm_at_100_pct", rated))]
     least = max(table.rpm[0], profile.find_limit("cruise_min_rpm") or 0.0)

@@ -5,11 +5,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..aircraft import Profile
-from ..base.atmosphere import standard_density_ratio
 from ..base.errors import EventError, checked_number
 from .levers import lever_steps
 from .schools import refusal
-from .settings import settings_for
+from .settings import fixed_pitch_rpm, settings_for
 
 # common practice, but where it says otherwise
 _USUAL_PCTS = (75.0, 65.0, 55.0)
@@ -50,11 +49,10 @@ def _choice(
     profile: Profile, pct: float, palt_ft: float, oat_c: float | None, target_id: str | None
 ) -> PowerChoice | None:
     title, name = f"{pct:.0f} %", f"pct_{pct:.0f}"
-    if profile.engine["propeller"] == "fixed_pitch":
-        # a fixed propeller takes power with the cube of its speed and the density of the air
-        rpm = float(profile.engine["rated_rpm"]) * (pct / 100 / standard_density_ratio(palt_ft)) ** (1 / 3)
-        return PowerChoice(id=name, title=title, rpm=round(rpm, -1))
-    if profile.engine["propeller"] != "constant_speed":
+    propeller = profile.engine["propeller"]
+    if propeller == "fixed_pitch" and profile.power is None:
+        return PowerChoice(id=name, title=title, rpm=fixed_pitch_rpm(profile, pct, palt_ft, oat_c))
+    if propeller not in ("fixed_pitch", "constant_speed"):
         return None
     target = next((t for t in profile.lean_targets if t.id == target_id), None)
     lean = target if target and target.side == "lean" and refusal(profile, target, pct, None) is None else None
