@@ -13,7 +13,7 @@ from jemmon.core.flight.fold import check_pilot_event, fold
 from jemmon.core.flight.state import sentence
 from jemmon.core.judgement.falls import falls_in_s, seen_in_s
 from jemmon.core.judgement.judge import evidence_of, judge
-from jemmon.core.judgement.magneto import Side, judge_magnetos, with_sides_named
+from jemmon.core.judgement.magneto import Side, burn_off_rpm, judge_magnetos, with_sides_named
 from jemmon.core.judgement.power_check import CHECK as POWER_CHECK
 from jemmon.core.judgement.registry import checks
 from jemmon.core.judgement.trend import latest_figure
@@ -528,3 +528,16 @@ def test_a_dropout_as_hot_air_ends_hides_no_ice():
     rpm = np.where((t > ends_s) & (t < ends_s + 3.0), np.nan, run_up.trace.columns["rpm"])
     holed = Trace(t, {**run_up.trace.columns, "rpm": rpm})
     assert [f.measured["ice"] for f in judge(holed, run_up.profile) if f.kind == "carb_heat_check"] == [True]
+
+
+@pytest.mark.parametrize(
+    ("held_s", "ago_s", "is_burnt"), [(29.0, 0.0, False), (31.0, 0.0, True), (31.0, 140.0, True), (31.0, 170.0, False)]
+)
+def test_a_burn_off_takes_half_a_minute_of_the_last_three(held_s, ago_s, is_burnt):
+    """Common practice; what was burnt off longer ago fouls again."""
+    t = np.arange(0, 400, 0.25)
+    fast = (t > 400 - ago_s - held_s) & (t <= 400 - ago_s)
+    rpm = np.where(fast, burn_off_rpm(A), 1000.0)
+    recent = Trace(t, {"rpm": rpm, "mixture": np.full(len(t), 0.6)})
+    made = follow_burn_off("f", A, fold(A, events(*told(BAD))), evidence_of(recent, A, {}))
+    assert bool(made) is is_burnt
