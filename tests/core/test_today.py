@@ -1,11 +1,15 @@
 """The numbers of today: what the day makes of a type's figures, and how a flight is told of them."""
 
+import re
+
 import pytest
 
 from jemmon.core.base.errors import OutOfRange
+from jemmon.core.live.take_off import take_off_watch
 from jemmon.core.power.settings import fuel_flow_gph
 from jemmon.core.screen.today import DayAsked, today_page
 from tests.core.builders import PROFILES
+from tests.core.test_in_the_air import flown, now_of, trace
 
 DAY = {"elevation_ft": 1200.0, "altimeter_inhg": 29.80, "oat_c": 30.0}
 WIND = {"runway_deg": 240.0, "wind_from_deg": 290.0, "wind_kt": 20.0}
@@ -94,3 +98,25 @@ def test_the_fuel_lasts_to_the_reserve_at_the_flow_of_the_highest_cruise():
     assert lasts(flow_gph / 2 - 0.1).look
     assert not lasts(flow_gph / 2 + 0.1).look
     assert not any(row.title == "Minutes to the reserve" for row in today_page(profile, DAY, DayAsked()).figures)
+
+
+@pytest.mark.parametrize("name", ["b-tourer", "d-twin", "f-radial", "i-turbo"])
+def test_the_page_says_of_manifold_pressure_what_the_take_off_watch_stops_for(name):
+    profile = PROFILES[name]
+    page = today_page(profile, DAY, DayAsked())
+    row = next(one for one in page.figures if one.title == "Manifold pressure at full throttle")
+    (stops_at_inhg,) = (float(figure) for figure in re.findall(r"\{([0-9.]+)\|inhg\}", row.note))
+    rated = float(profile.engine["rated_rpm"])
+    for map_inhg, stops in ((stops_at_inhg - 0.5, True), (stops_at_inhg + 0.1, False)):
+        air = {"palt_ft": page.air.pressure_altitude_ft, "oat_f": DAY["oat_c"] * 1.8 + 32}
+        rolls = trace(20, rpm=rated, map_inhg=map_inhg, throttle=1.0, ias_kt=20.0, **air)
+        watch = take_off_watch(profile, flown(profile, profile.take_off.phase), rolls, now_of(rolls))
+        assert ("anifold" in (watch.stop or "")) == stops, watch.stop
+    assert stops_at_inhg < row.value
+
+
+def test_a_rotors_manifold_pressure_is_no_look_for_less():
+    page = today_page(PROFILES["e-rotor"], DAY, DayAsked())
+    (row,) = (one for one in page.figures if one.title == "Manifold pressure at full throttle")
+    assert "stop" not in row.note
+    assert "look" not in row.note

@@ -95,7 +95,7 @@ function take() {
             <td class="figure">
               <b>{{ display.withUnit(one.value, one.unit) }}</b>
             </td>
-            <td class="soft">{{ one.note }}</td>
+            <td class="soft">{{ display.sentence(one.note) }}</td>
           </tr>
         </tbody>
       </table>

@@ -22,7 +22,7 @@ _FULL_THROTTLE, _NEARLY_FULL_MAP = 0.9, 0.9
 # common practice, but where it says otherwise
 _COMES_UP_S, _LOOKED_AT_S = 3.0, 12.0
 _STILL_STOPS_KT, _STATIC_BELOW_KT = 55.0, 35.0
-_LOW_BY_INHG, _LEFT_GROUND_FT = 1.5, 30.0
+LOW_BY_INHG, _LEFT_GROUND_FT = 1.5, 30.0
 _UNEVEN_INHG, _UNEVEN_RPM = 1.5, 75.0
 _ENGINE_LIMITS = (
     ("oil_p_psi", "oil_pressure_min_psi", None),
@@ -183,7 +183,7 @@ def _expected_map(
     most = of_the_day if of_the_day is not None else profile.find_limit("map_max_inhg")
     if profile.engine["propeller"] == "rotor":
         return None, most
-    return round(_full_today_inhg(profile, now, rpm) - own_lack_inhg - _LOW_BY_INHG, 1), most
+    return round(_full_today_inhg(profile, now, rpm) - own_lack_inhg - LOW_BY_INHG, 1), most
 
 
 def _engine_rows(profile: Profile, now: Sample) -> list[TakeOffRow]:

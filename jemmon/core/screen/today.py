@@ -7,8 +7,10 @@ from typing import Any
 
 from ..aircraft import Profile
 from ..base.atmosphere import density_altitude_ft, standard_temperature_c
+from ..base.figures import figure
 from ..base.weather import Air, describe_air
 from ..fuel.tanks import reserve_minutes, tanks_of
+from ..live.take_off import LOW_BY_INHG
 from ..power.map_limit import map_limit_inhg, never_exceed_kt
 from ..power.settings import fuel_flow_gph, static_full_throttle_inhg, static_share
 from .aircraft import AircraftLine, aircraft_line
@@ -104,7 +106,7 @@ def _of_the_engine(profile: Profile, palt_ft: float, outside_c: float, density_f
     if has_pressure and profile.engine["propeller"] != "fixed_pitch":
         full = static_full_throttle_inhg(profile, float(profile.engine["rated_rpm"]), palt_ft)
         value = min(full, profile.find_limit("map_max_inhg") or full)
-        yield _figure("Manifold pressure at full throttle", round(value, 1), "inhg", "Less than this is a look.")
+        yield _figure("Manifold pressure at full throttle", round(value, 1), "inhg", _when_it_is_less(profile, full))
     of_the_day = map_limit_inhg(profile, palt_ft, outside_c)
     if of_the_day is not None:
         yield _figure("Limit of the day", round(of_the_day, 1), "inhg", "From the type's chart; said aloud.")
@@ -116,6 +118,12 @@ def _of_the_engine(profile: Profile, palt_ft: float, outside_c: float, density_f
     leans_ft = profile.start.leans_above_ft
     if leans_ft is not None and density_ft > leans_ft:
         yield _figure("Mixture leaned above", leans_ft, "ft", "Today's density altitude is higher: not full rich.")
+
+
+def _when_it_is_less(profile: Profile, full_inhg: float) -> str:
+    if profile.engine["propeller"] == "rotor":
+        return "Standing, in this air; the limit of the day and the red line come first."
+    return f"Standing, in this air. Below {figure(full_inhg - LOW_BY_INHG, 'inhg')} the take-off is told to stop."
 
 
 def _fuel(profile: Profile, fuel_gal: float | None) -> Iterator[DayFigure]:
