@@ -14,10 +14,11 @@ from ..trace import Trace
 from ..trace.masks import slope
 from ..trace.sample import Sample
 from ..trace.signals import prefix_of
+from .coming import comes_in_s
 from .lines import AirLine, look, soft
 
 # common practice, but where it says otherwise
-_SLOPE_S, _COMES_WITHIN_S = 40.0, 90.0
+_COMES_WITHIN_S = 90.0
 _FALLS_F_MIN, _FALL_OVER_S = 50.0, 40.0
 _FLOWN_KT = 45.0
 _LEAN_AGAIN_FT, _LEAN_AGAIN_INHG, _LEAN_AGAIN_RPM = 1000.0, 1.0, 100.0
@@ -53,12 +54,11 @@ def _chts(profile: Profile, state: FlightState, recent: Trace, now: Sample) -> l
     value, coolest = float(chts[hottest][-1]), min(float(h[-1]) for h in chts.values())
     then = "nose down or richer" if profile.kind_of(state.phase).climbs else "richer, or less power"
     then += ", cowl flaps open" if "cowl_flaps" in now.levers else ""
-    rises = slope(recent, chts[hottest], _SLOPE_S)
     if value > act.value:
         say = f"{hottest} at {figure(value, 'f')}, act at {figure(act.value, 'f')}: {then}."
         return [look("head", say)]
-    if rises > 0 and (act.value - value) / rises < _COMES_WITHIN_S:
-        seconds = (act.value - value) / rises
+    seconds = comes_in_s(recent, chts[hottest], act.value)
+    if seconds is not None and seconds < _COMES_WITHIN_S:
         say = f"{hottest} at {figure(value, 'f')} will be at {figure(act.value, 'f')} in {seconds:.0f} s: {then}."
         return [look("head", say)]
     say = f"CHT {figure(coolest, 'f')} to {figure(value, 'f')}, hottest {_in_a_sentence(hottest)}."
