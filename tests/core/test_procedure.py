@@ -640,3 +640,15 @@ def test_a_hot_cylinder_opens_the_climb_s_item_again_that_the_needles_had_confir
     later = Sample(at_s=90.0, readings={"cht1_f": cht_f}, levers={})
     told = [event.body["item"] for event in follow_needles("f", B, state, later) if event.kind == "item_reopened"]
     assert told == (["climb_cht"] if is_open else [])
+
+
+@pytest.mark.parametrize(
+    ("phase", "ground", "after_take_off"),
+    [("take_off", True, False), ("climb", True, True), ("cruise", False, True), ("after_landing", False, True)],
+)
+def test_a_list_of_the_ground_is_late_until_the_climb_is_over(phase, ground, after_take_off):
+    """Then nothing of it can be done any more: the record says that it stayed open, and no line stands all flight long."""
+    state = fold(B, events(("engine_fired", {"limit_s": 30.0}), ("phase_entered", {"phase": phase})))
+    late = {row["phase"] for row in screen_of(B, state, None, 10.0)["notices"]["late"]}
+    assert ("before_take_off" in late) == ground
+    assert ("take_off" in late) == after_take_off

@@ -19,9 +19,10 @@ def phase_begun(profile: Profile, phase_id: str, known: Mapping[str, Any]) -> st
 
 
 def late_lists(profile: Profile, reached: str, progress: Progress, known: Mapping[str, Any]) -> list[dict[str, Any]]:
-    """Return the lists of the phases before the one reached that have open items: which, and whether nobody read them."""
+    """Return the lists of the phases before the one reached that have open items: which, and whether nobody read them. Those of the
+    ground are told until the climb is over: then nothing of them can be done any more."""
     rows = []
-    for phase in profile.phases[: profile.place(reached)]:
+    for phase in profile.phases[_first_of_use(profile, reached) : profile.place(reached)]:
         for one in lists_of(phase, known):
             waiting = [item for item in one.items if is_open(progress, item)]
             if waiting:
@@ -29,6 +30,13 @@ def late_lists(profile: Profile, reached: str, progress: Progress, known: Mappin
                 first = [item.challenge for item in waiting]
                 rows.append({"list": one.id, "title": one.title, "phase": phase.id, "unread": unread, "open": first})
     return rows
+
+
+def _first_of_use(profile: Profile, reached: str) -> int:
+    """Return the place of the first phase whose lists are still of use."""
+    take_off = profile.place(profile.take_off.phase)
+    climbs = [place for place, phase in enumerate(profile.phases) if profile.kind_of(phase.id).climbs]
+    return take_off if profile.place(reached) > max(climbs, default=take_off) else 0
 
 
 def power_rises(profile: Profile, phase_id: str, known: Mapping[str, Any]) -> bool:
