@@ -189,3 +189,17 @@ def test_a_hand_that_is_faster_than_the_probes_is_slowed_and_every_figure_is_one
     assert len(working.peaks) == 3
     assert all(1_200 < peak.egt_f < 1_500 for peak in working.peaks)
     assert (working.offset_f, working.to_target_f) == (None, None)
+
+
+@pytest.mark.parametrize("lag_s", [1.5, 3.0, 6.0])
+@pytest.mark.parametrize("waits_s", [45.0, 55.0, 90.0])
+def test_a_run_up_that_was_cut_out_of_its_flight_is_no_leaning(lag_s, waits_s):
+    """On one magneto every exhaust rises; between the sides the engine is left on both for a while."""
+    t = np.arange(0, 112 + waits_s, STEP_S)
+    left, right = (t >= 40) & (t < 46), (t >= 46 + waits_s) & (t < 52 + waits_s)
+    noise = np.random.default_rng(3)
+    columns = {"rpm": lagged(1800.0 - 70 * left - 90 * right, 0.5)[::5] + noise.normal(0, 2, len(t[::5]))}
+    for number in range(1, 5):
+        columns[f"egt{number}_f"] = lagged(1250.0 + 5 * number + 90.0 * (left | right), lag_s)[::5]
+    found = judge(Trace(t[::5], columns), PROFILES["a-trainer"], tell_gaps=False)
+    assert {finding.kind for finding in found} == {"mag_check"}

@@ -17,6 +17,7 @@ from ..trace.masks import filled, runs
 from .airborne import on_ground
 from .check import Evidence
 from .exhausts import working_probes
+from .recognition import recognise
 
 # common practice: what runs in flight, what a hand on a throttle moves within so many seconds, how far and how soon exhausts rise
 # as a mixture is leaned, how long that takes at the most, when it rests
@@ -111,7 +112,16 @@ def _steady(evidence: Evidence) -> np.ndarray:
     trace, rpm = evidence.trace, evidence.trace.signal("rpm")
     assert rpm is not None
     fast = filled(rpm) > _LEAST_RPM * evidence.profile.speed_scale
-    return np.asarray(fast & ~on_ground(evidence) & ~_throttle_moved(trace, max(1.0, _SMOOTH_S * trace.rate_hz)))
+    moved = _throttle_moved(trace, max(1.0, _SMOOTH_S * trace.rate_hz))
+    return np.asarray(fast & ~on_ground(evidence) & ~moved & ~_on_one_magneto(evidence))
+
+
+def _on_one_magneto(evidence: Evidence) -> np.ndarray:
+    """Return the rows (rows,) on one magneto: every exhaust rises there, as under a hand that leans."""
+    alone = np.zeros(len(evidence.trace), dtype=bool)
+    for span, _ in evidence.once(recognise).magnetos:
+        alone[span.first : span.last + 1] = True
+    return alone
 
 
 def _begins_rich(placed: ExhaustLeaning, middle_f: np.ndarray) -> bool:
