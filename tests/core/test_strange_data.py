@@ -404,3 +404,14 @@ def test_a_side_is_not_told_as_hot_air_in_rows_two_seconds_apart():
 def test_a_single_row_that_a_slip_may_have_made_is_no_check(seed, what):
     """Rows three and two seconds apart, one of them 125 and 70 RPM lower."""
     assert score_run_ups([seed]).false == 0, f"it was told as {what}"
+
+
+def test_what_lasts_through_a_magneto_check_is_no_leaning():
+    """Ice of a run-up takes air, and fuel flow with it; the record begins and ends at run-up speed and shows no ground."""
+    story = run_up(130_063)
+    done = story.of("L", "R", "heat", "cycle")
+    cut = story.trace.part(*np.searchsorted(story.trace.time_s, [done[0].start_s - 6, done[-1].end_s + 8]).tolist())
+    shown = Trace(cut.time_s, {n: v for n, v in cut.columns.items() if not n.startswith(("ias", "palt"))})
+    kinds = {finding.kind for finding in judge(shown, PROFILES[story.kind], tell_gaps=False)}
+    assert {"mag_check", "carb_heat_check"} <= kinds
+    assert "lean" not in kinds

@@ -10,6 +10,7 @@ from ..trace.masks import filled, runs
 from .airborne import on_ground
 from .check import Evidence
 from .exhausts import working_probes
+from .recognition import holds_a_check
 
 _LEAST_FALL = 0.10  # of fuel flow: less is not a leaning (common practice)
 _LEAST_RPM, _LEAST_ROWS, _SMOOTH_S, _END_ROWS = 1500.0, 10, 1.5, 4  # common practice
@@ -54,7 +55,8 @@ def leaning_spans(evidence: Evidence) -> list[tuple[int, int]]:
     spans = []
     for first, last in runs(steady):
         spans += _pulls(trace, fuel / air, air, (first, last + 1), by_pressure)
-    return [(a, b) for a, b in spans if _burns_less(fuel[a:b]) and _exhausts_move(trace, a, b, by_pressure)]
+    moved = [(a, b) for a, b in spans if _burns_less(fuel[a:b]) and _exhausts_move(trace, a, b, by_pressure)]
+    return [(a, b) for a, b in moved if not holds_a_check(evidence, a, b)]
 
 
 def _burns_less(fuel: np.ndarray) -> bool:

@@ -250,3 +250,11 @@ def _crossing_seconds(t: np.ndarray, rpm: np.ndarray, span: Span, base: float) -
 def check_groups(trace: Trace, spans: Sequence[tuple[Span, str]]) -> list[list[tuple[Span, str]]]:
     """Split spans into checks: a new one begins when the engine was left on both for 60 s."""
     return in_groups(trace.time_s, spans, lambda row: row[0], ONE_CHECK_GAP_S)
+
+
+def holds_a_check(evidence: Evidence, first: int, end: int) -> bool:
+    """Say whether a magneto or the propeller was checked in these rows (`end` behind the last): what lasts through it was no
+    leaning in flight, though nothing shows the ground."""
+    spans = evidence.once(recognise)
+    checked = [*(span for span, _ in spans.magnetos), *spans.cycles]
+    return any(span.first >= first and span.last < end for span in checked)
