@@ -6,7 +6,6 @@ import pytest
 
 from jemmon.core.base.errors import EventError
 from jemmon.core.flight.fold import check_pilot_event, fold
-from jemmon.core.flight.take_offs import own_lack_inhg
 from jemmon.core.judgement.engine_health import causes, nozzle_drift
 from jemmon.core.judgement.trend import figure_trend
 from jemmon.core.judgement.typed import judge_typed
@@ -198,22 +197,6 @@ def test_of_an_engine_whose_exhausts_are_cold_no_cylinder_is_told_apart(exhaust_
     (engine,) = describe_cylinders(B, now)
     assert (engine.hottest, engine.odd) == ((2, 1) if runs else (None, None))
     assert ("does not run" in engine.say) is not runs
-
-
-@pytest.mark.parametrize(("take_offs", "own_inhg"), [(2, {}), (3, {1: 0.5}), (13, {1: 0.5})])
-def test_an_aircrafts_own_full_throttle_is_known_after_three_take_offs(take_offs, own_inhg):
-    assert own_lack_inhg([{"lacks_inhg": {"1": 0.5}}] * take_offs) == own_inhg
-
-
-@pytest.mark.parametrize(("earlier", "lately", "own_inhg"), [(10, 6, 0.2), (6, 4, 0.9)])
-def test_only_the_last_ten_take_offs_tell_this_seasons_habit(earlier, lately, own_inhg):
-    bodies = [{"lacks_inhg": {"1": 0.9}}] * earlier + [{"lacks_inhg": {"1": 0.2}}] * lately
-    assert own_lack_inhg(bodies) == {1: own_inhg}
-
-
-@pytest.mark.parametrize(("lacks_inhg", "own_inhg"), [(0.9, 0.9), (1.4, 1.0), (-1.4, -1.0)])
-def test_no_more_than_an_inch_is_an_aircrafts_own(lacks_inhg, own_inhg):
-    assert own_lack_inhg([{"lacks_inhg": {"1": lacks_inhg}}] * 3) == {1: own_inhg}
 
 
 @pytest.mark.parametrize(

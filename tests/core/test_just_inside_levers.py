@@ -173,3 +173,22 @@ def test_a_burn_off_counts_from_when_it_was_asked_for():
     fast = (t > 20) & (t < 60) | (t > 200)
     shown = trace(300.0, rpm=np.where(fast, 1.0, 0.5) * burn_off_rpm(A), mixture=0.6)
     assert burnt_s(shown, A, 100.0) == pytest.approx(99.75, abs=0.5)
+
+
+def left_on_both(waits_s: float, has_switch: bool) -> Trace:
+    """A side, so long on both, the other side; by the switch, or by the needles alone."""
+    t = np.arange(0, 160.0 + waits_s, 0.25)
+    left, right = (t >= 40) & (t < 46), (t >= 46 + waits_s) & (t < 52 + waits_s)
+    rpm = 1800.0 - 70 * left - 90 * right + np.random.default_rng(3).normal(0, 2, t.size)
+    columns = {f"egt{number}_f": 1250.0 + 5 * number + 60.0 * (left | right) for number in range(1, 5)}
+    if has_switch:
+        columns["mag"] = np.where(left, "L", np.where(right, "R", "BOTH")).astype(object)
+    return Trace(t, {"rpm": np.where((t < 20) | (t > 130 + waits_s), 1000.0, rpm), **columns})
+
+
+@pytest.mark.parametrize("has_switch", [True, False])
+@pytest.mark.parametrize(("waits_s", "checks"), [(58.0, ["within"]), (62.0, ["incomplete", "incomplete"])])
+def test_a_check_ends_when_the_engine_was_left_on_both_for_a_minute(waits_s, checks, has_switch):
+    """docs/formats.md: earlier sides belong to the same check, later ones to another."""
+    found = judge(left_on_both(waits_s, has_switch), A, ("mag_check",), tell_gaps=False)
+    assert [finding.verdict for finding in found] == checks

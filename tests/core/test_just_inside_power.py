@@ -10,9 +10,11 @@ from jemmon.core.flight.fold import fold
 from jemmon.core.flight.take_offs import own_lack_inhg
 from jemmon.core.fuel.tanks import check_amount, reserve_minutes
 from jemmon.core.live.workings import magneto_working
+from jemmon.core.power.card_lines import power_lines
 from jemmon.core.power.levers import lever_steps, pressure_ahead, rating_of
 from jemmon.core.power.margin import band_to_avoid, detonation_margin
 from jemmon.core.power.schools import lean_power_most_pct, mixture_advice, refusal
+from jemmon.core.power.settings import static_share
 from jemmon.core.start.advice import FIRED, TOO_LITTLE, TOO_MUCH, Attempt
 from jemmon.core.start.story import stories
 from jemmon.core.start.words import COLD, FLOODED, HOT, history_words, liked_words, not_set, which_start
@@ -232,3 +234,18 @@ def test_a_drop_is_counted_from_the_four_seconds_before():
     rpm[(time_s > 24.7) & (time_s <= 25.0)] = 1500.0  # the hand is on the switch already
     rows = [("phase_entered", {"phase": "run_up"}), ("put_back_away", {"put_back": "one_magneto"}, 25.0)]
     assert magneto_working(Trace(time_s, {"rpm": rpm}), A, fold(A, events(*rows))).base_rpm == 1800
+
+
+@pytest.mark.parametrize(("beyond_ft", "edge_ft"), [(26_000.0, 20_000.0), (-4_000.0, -2_000.0)])
+def test_static_speed_is_known_for_the_heights_of_airfields(beyond_ft, edge_ft):
+    """No aircraft takes off beyond them: what an altimeter shows there is its error."""
+    assert static_share(A, beyond_ft) == static_share(A, edge_ft)
+    nearer_ft = 0.9 * edge_ft
+    assert static_share(A, nearer_ft) != static_share(A, edge_ft)
+
+
+def test_a_card_has_the_powers_and_heights_of_a_handbook():
+    lines = power_lines(B)
+    heights = [float(line.split("|")[0].strip("{")) for line in lines]
+    assert sorted(set(heights)) == [2_000.0, 6_000.0, 10_000.0]
+    assert {line.split(", ")[1].split(" %")[0] for line in lines} == {"75", "65", "55"}

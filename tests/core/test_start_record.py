@@ -78,6 +78,7 @@ def test_the_plot_has_the_book_and_what_is_advised_today():
     lines = prime_lines(A, hungry)
     near = next(line for line in lines if line.metal_c == 10.0)
     assert near.advised > near.book
+    assert (lines[0].metal_c, lines[-1].metal_c) == (-20.0, 40.0), "the winters and summers that engines are started in"
     assert [line.book for line in lines] == sorted((line.book for line in lines), reverse=True)
     assert prime_lines(H, []) == (), "a computer gives the prime"
 
