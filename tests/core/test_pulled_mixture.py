@@ -59,7 +59,7 @@ def test_of_a_mixture_pulled_at_once_no_peak_and_no_offset_is_told(to_gph, row_s
     assert "faster than the EGTs follow" in because
 
 
-@pytest.mark.parametrize(("seconds", "is_told"), [(8.0, False), (30.0, True)])
+@pytest.mark.parametrize(("seconds", "is_told"), [(8.0, False), (12.0, False), (30.0, True)])
 def test_the_slowest_pull_and_the_quickest_leaning(seconds, is_told):
     _, measured, _ = placed(leaned(seconds, 7.5))
     assert (measured["offset_f"] is not None) == is_told

@@ -36,8 +36,9 @@ _USUAL_MISFIT_F, _MISFIT_SHARE, _LEFT_F = 3.0, 0.6, 3.0
 # what a raw peak is taken [s]
 _NOT_DESCRIBED_F, _RAW_S = 14.0, 1.5
 # how far around its fuel flow at peak an EGT bends, what is as good as the least flow, how many lags of a probe [s] it follows in
-# (common practice: a lever pulled faster than the probe follows shows no peak; the least lag is a bare probe's)
-_BENDS_WITHIN, _NEARLY, _FOLLOWS_LAGS, _LEAST_LAG_S = 0.08, 1.01, 1.5, 2.0
+# (common practice: a lever pulled faster than the probe follows shows no peak; a usual probe's lag is the least that is believed of
+# a quick pull, which a broader curve explains as well)
+_BENDS_WITHIN, _NEARLY, _FOLLOWS_LAGS, _LEAST_LAG_S = 0.08, 1.01, 1.25, 3.6
 _EGT_SIGMA_F = 7.0  # with what the model leaves out, which is alike for neighbouring rows
 
 
