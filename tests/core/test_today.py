@@ -5,10 +5,11 @@ import re
 import pytest
 
 from jemmon.core.base.errors import OutOfRange
+from jemmon.core.flight.fold import fold
 from jemmon.core.live.take_off import take_off_watch
 from jemmon.core.power.settings import fuel_flow_gph
 from jemmon.core.screen.today import DayAsked, today_page
-from tests.core.builders import PROFILES
+from tests.core.builders import PROFILES, events, screen_of
 from tests.core.test_in_the_air import flown, now_of, trace
 
 DAY = {"elevation_ft": 1200.0, "altimeter_inhg": 29.80, "oat_c": 30.0}
@@ -120,3 +121,13 @@ def test_a_rotors_manifold_pressure_is_no_look_for_less():
     (row,) = (one for one in page.figures if one.title == "Manifold pressure at full throttle")
     assert "stop" not in row.note
     assert "look" not in row.note
+
+
+@pytest.mark.parametrize(
+    ("name", "has_ice"), [("a-trainer", True), ("f-radial", True), ("b-tourer", False), ("h-geared", False)]
+)
+def test_ice_in_the_carburettor_is_told_of_engines_that_have_one(name, has_ice):
+    damp = {**DAY, "oat_c": 12.0, "dewpoint_c": 11.0}
+    assert bool(today_page(PROFILES[name], damp, DayAsked()).air.icing) == has_ice
+    state = fold(PROFILES[name], events(("weather", damp)))
+    assert bool(screen_of(PROFILES[name], state, None, 1.0)["air"]["icing"]) == has_ice

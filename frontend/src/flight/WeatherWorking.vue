@@ -66,7 +66,9 @@ const says = computed(() => {
   if (!air) return []
   const lines: string[] = []
   if (air.density_altitude_ft !== null)
-    lines.push(`Density altitude ${air.density_altitude_ft} ft (pressure altitude ${air.pressure_altitude_ft} ft).`)
+    lines.push(
+      `Density altitude ${display.withUnit(air.density_altitude_ft, 'ft')} (pressure altitude ${display.withUnit(air.pressure_altitude_ft ?? 0, 'ft')}).`,
+    )
   if (air.icing) lines.push(`Carburettor ice: ${air.icing}.`)
   if (air.face_deg !== null)
     lines.push(`For the run-up turn to ${String(air.face_deg).padStart(3, '0')} to face the wind.`)

@@ -24,6 +24,7 @@ from ..start.advice import StartAdvice
 from ..start.attempts import Attempt
 from ..start.following import StartWatch
 from ..trace.sample import Sample, speed_of
+from .air import air_of
 from .cards import RunUpCard, summarise
 from .cockpit import FeedFacts
 from .cylinders import EngineCylinders, describe_cylinders
@@ -258,7 +259,7 @@ def describe(
         paused=state.progress.is_paused,
         asked_facts=profile.asks,
         facts={name: _as_fact(value) for name, value in state.known.items()},
-        air=state.air,
+        air=air_of(profile, state.air) if state.air else None,
         briefing=describe_briefing(profile, state),
         notices=describe_notices(profile, state, now, now_s),
         instruments=instruments(profile, state, now, now_s, also=_also(profile, state, first, identity)),

@@ -13,6 +13,7 @@ from ..fuel.tanks import reserve_minutes, tanks_of
 from ..live.take_off import LOW_BY_INHG
 from ..power.map_limit import map_limit_inhg, never_exceed_kt
 from ..power.settings import fuel_flow_gph, static_full_throttle_inhg, static_share
+from .air import air_of
 from .aircraft import AircraftLine, aircraft_line
 
 _HIGHEST_CRUISE_PCT = 75.0  # of rated power (common practice)
@@ -64,7 +65,7 @@ def today_page(profile: Profile, told: Mapping[str, Any], day: DayAsked) -> Toda
     weather = dict(told)
     if weather.get("wind_from_deg") is not None:
         weather["wind_from_deg"] = (float(weather["wind_from_deg"]) - day.variation_deg) % 360
-    air = describe_air(weather)
+    air = air_of(profile, describe_air(weather))
     level_ft = profile.schedule.get("cruise_ft") if day.cruise_ft is None else day.cruise_ft
     return TodayPage(
         aircraft=aircraft_line(profile),
