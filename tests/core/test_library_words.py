@@ -112,5 +112,6 @@ def test_no_text_names_a_control_that_the_type_has_not(profile):
     """A confusion with a lever that is not there, or a drill that asks for one, is worse than none."""
     texts = [t for i in profile.items.values() for t in (i.challenge, i.response, i.where or "", i.mistaken_for or "")]
     texts += [step for drill in profile.body["emergency"] for step in drill["steps"]]
+    texts += [step for phase in profile.phases for one in phase.lists for step in one.flow]
     absent = [pattern for pattern, is_there in has(profile).items() if not is_there]
     assert not [text for text in texts for pattern in absent if re.search(pattern, text, re.IGNORECASE)]
