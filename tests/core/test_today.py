@@ -2,10 +2,12 @@
 
 import re
 
+import numpy as np
 import pytest
 
 from jemmon.core.base.errors import OutOfRange
 from jemmon.core.flight.fold import fold
+from jemmon.core.judgement.judge import judge
 from jemmon.core.live.take_off import take_off_watch
 from jemmon.core.power.settings import fuel_flow_gph
 from jemmon.core.screen.today import DayAsked, today_page
@@ -39,10 +41,27 @@ def test_a_fixed_pitch_turns_slower_at_rest_high_up_and_in_the_cold_and_no_more_
         for feet, oat_c in ((6_000.0, 3.0), (0.0, -20.0), (0.0, 35.0))
     ]
     assert asked == [
-        pytest.approx(least * 0.9915, abs=2),
-        pytest.approx(least * (253.15 / 288.15) ** (1 / 6), abs=1),
+        pytest.approx(least * 0.9915, abs=5),  # to ten RPM
+        pytest.approx(least * (253.15 / 288.15) ** (1 / 6), abs=5),
         least,
     ]
+    assert all(rpm % 10 == 0 for rpm in asked)
+
+
+@pytest.mark.parametrize("oat_c", [-15.0, 14.0, 30.0])
+def test_page_watch_and_check_ask_the_same_static_speed(oat_c):
+    profile, day = PROFILES["b-tourer"], {"elevation_ft": 900.0, "altimeter_inhg": 29.92, "oat_c": oat_c}
+    page = figures("b-tourer", day)
+    air = {"palt_ft": page["Pressure altitude"], "oat_f": oat_c * 1.8 + 32}
+    rolls = trace(20, rpm=2500.0, map_inhg=27.0, throttle=1.0, ias_kt=20.0, **air)
+    watch = take_off_watch(profile, flown(profile, profile.take_off.phase), rolls, now_of(rolls))
+    (rpm,) = (row for row in watch.rows if row.name == "RPM")
+    stands = trace(60, rpm=0.0, throttle=0.1, map_inhg=12.0, ias_kt=0.0, **air)
+    full = stands.time_s > 20
+    stands.columns["rpm"] = np.where(full, 2500.0, 900.0)
+    stands.columns["throttle"], stands.columns["map_inhg"] = np.where(full, 1.0, 0.1), np.where(full, 27.0, 12.0)
+    (found,) = judge(stands, profile, ("power_check",))
+    assert page["Static RPM, at least"] == rpm.low == found.limits["static_min_rpm"]
 
 
 @pytest.mark.parametrize(

@@ -9,7 +9,7 @@ from ..aircraft import Profile
 from ..base.atmosphere import standard_pressure_pa
 from ..base.figures import beyond
 from ..base.units import PASCAL_PER_INHG, celsius
-from ..power.settings import static_share
+from ..power.settings import static_least_rpm, static_share
 from ..trace import Trace
 from ..trace.finding import LOOK, STOP, WITHIN, Finding, Reasons
 from ..trace.masks import rises
@@ -52,7 +52,7 @@ def find_power_checks(evidence: Evidence) -> list[Finding]:
 
 def _lowest_rpm(trace: Trace, profile: Profile, rows: np.ndarray) -> float:
     """Return the least static speed of the day [RPM]."""
-    return profile.limit("static_min_rpm") * min(static_share(profile, *_air(trace, rows)), 1.0)
+    return static_least_rpm(profile, *_air(trace, rows)) or np.nan
 
 
 def _is_full(trace: Trace, row: int, rows: np.ndarray, unknown: bool) -> bool:

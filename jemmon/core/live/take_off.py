@@ -11,7 +11,7 @@ from ..base.figures import figure
 from ..flight.events import Event
 from ..flight.state import FlightState
 from ..power.map_limit import map_limit_inhg
-from ..power.settings import full_throttle_inhg, static_full_throttle_inhg, static_share
+from ..power.settings import full_throttle_inhg, static_full_throttle_inhg, static_least_rpm
 from ..trace import Trace
 from ..trace.sample import Sample, outside_c, with_hottest
 from ..trace.signals import BY_COLUMN, prefix_of
@@ -153,11 +153,7 @@ def _power_rows(profile: Profile, now: Sample, settled: bool, own_lack_inhg: Map
 
 def _static_today(profile: Profile, now: Sample) -> float | None:
     """Return the least static RPM of this day, or None where the type has none: thin air and cold air take some of it."""
-    least = profile.find_limit("static_min_rpm")
-    if least is None:
-        return None
-    share = static_share(profile, now.readings.get("palt_ft"), outside_c(now.readings))
-    return float(round(least * min(share, 1.0)))
+    return static_least_rpm(profile, now.readings.get("palt_ft"), outside_c(now.readings))
 
 
 def _evenness(now: Sample, settled: bool) -> list[TakeOffRow]:

@@ -75,6 +75,13 @@ def static_share(profile: Profile, palt_ft: float | None, oat_c: float | None = 
     return float((power / here) ** (1 / 3))
 
 
+def static_least_rpm(profile: Profile, palt_ft: float | None, oat_c: float | None) -> float | None:
+    """Return a type's least static RPM on a day of this pressure altitude [ft] and temperature [°C]: thin and cold air take some
+    of it. To ten RPM, as tachometers are read; None where the type has no figure."""
+    least = profile.find_limit("static_min_rpm")
+    return None if least is None else float(round(least * min(static_share(profile, palt_ft, oat_c), 1.0), -1))
+
+
 def static_full_throttle_inhg(profile: Profile, rpm: float, palt_ft: float) -> float:
     """Return the manifold pressure [inHg] that full throttle gives an aircraft that stands, at an RPM and pressure altitude [ft].
     The profile's figures are those of flight: standing there is no ram, and a blower's intake is warm (common practice). What a

@@ -12,7 +12,7 @@ from ..base.weather import Air, describe_air
 from ..fuel.tanks import reserve_minutes, tanks_of
 from ..live.take_off import LOW_BY_INHG
 from ..power.map_limit import map_limit_inhg, never_exceed_kt
-from ..power.settings import fuel_flow_gph, static_full_throttle_inhg, static_share
+from ..power.settings import fuel_flow_gph, static_full_throttle_inhg, static_least_rpm
 from .air import air_of
 from .aircraft import AircraftLine, aircraft_line
 
@@ -97,10 +97,9 @@ def _figure(title: str, value: float, unit: str, note: str) -> DayFigure:
 
 def _of_the_engine(profile: Profile, palt_ft: float, outside_c: float, density_ft: float) -> Iterator[DayFigure]:
     """Yield what this air makes of the engine's figures."""
-    share = min(static_share(profile, palt_ft, outside_c), 1.0)
-    least, most = profile.find_limit("static_min_rpm"), profile.find_limit("static_max_rpm")
+    least, most = static_least_rpm(profile, palt_ft, outside_c), profile.find_limit("static_max_rpm")
     if least is not None:
-        yield _figure("Static RPM, at least", round(least * share), "rpm", "Full throttle, standing, in this air.")
+        yield _figure("Static RPM, at least", least, "rpm", "Full throttle, standing, in this air.")
     if most is not None:
         yield _figure("Static RPM, at most", most, "rpm", "Full throttle, standing, in any air.")
     has_pressure = "map_inhg" in {name for phase in profile.phases for name in phase.instruments}
