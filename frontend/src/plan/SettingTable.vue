@@ -19,12 +19,14 @@ const flow = (row: Setting) => display.figure(row.ff_gph, 'gph')
 
 <template>
   <section aria-label="Settings">
-    <h2>For {{ pct }} % at a density altitude of {{ plan.density_altitude_ft }} ft</h2>
+    <h2>For {{ pct }} % at a density altitude of {{ display.withUnit(plan.density_altitude_ft, 'ft') }}</h2>
     <p v-if="!plan.rows.length">
       No setting that the type allows gives this power here: full throttle gives less, or the type has no table.
     </p>
     <el-table v-else :data="plan.rows">
-      <el-table-column prop="rpm" label="RPM" align="right" min-width="58" />
+      <el-table-column label="RPM" align="right" min-width="62">
+        <template #default="{ row }">{{ display.figure(row.rpm, 'rpm') }}</template>
+      </el-table-column>
       <el-table-column v-if="hasGauge" :label="`Manifold ${display.label('inhg')}`" align="right" min-width="94">
         <template #default="{ row }">{{ display.figure(row.map_inhg, 'inhg') }}</template>
       </el-table-column>
