@@ -96,3 +96,12 @@ def test_corners_that_enclose_nothing_are_refused():
     with pytest.raises(ProfileError, match="enclose nothing"):
         balance_from(body)
     assert balance_from(None) is None
+
+
+@pytest.mark.parametrize(("mass_kg", "taken"), [(20_000.0, True), (20_001.0, False), (-0.1, False)])
+def test_a_load_is_one_that_a_piston_aircraft_carries(mass_kg, taken):
+    if taken:
+        assert sheet({"front": mass_kg})
+    else:
+        with pytest.raises(ProfileError, match="0 to 20,000 kg"):
+            sheet({"front": mass_kg})

@@ -7,6 +7,7 @@ import pytest
 from jemmon.core.base.errors import EventError
 from jemmon.core.flight.fold import check_pilot_event, fold
 from jemmon.core.judgement.engine_health import causes, nozzle_drift
+from jemmon.core.judgement.registry import checks
 from jemmon.core.judgement.trend import figure_trend
 from jemmon.core.judgement.typed import judge_typed
 from jemmon.core.judgement.typed_figures import rpm_of
@@ -230,3 +231,12 @@ def test_a_fixed_pitch_is_offered_no_power_that_full_throttle_does_not_give_up_t
     """In the standard atmosphere a plain engine has about 70 % left at 9,500 ft (Gagg and Farrar 1934)."""
     assert [choice.id for choice in power_choices(A, 9500.0, None)] == ["pct_65", "pct_55"]
     assert "pct_75" in {choice.id for choice in power_choices(A, 3000.0, None)}
+
+
+@pytest.mark.parametrize(
+    ("side", "offset_f", "is_same"),
+    [("rich", 53.9, True), ("rich", 54.1, False), ("rich", 45.9, False), ("lean", 50.0, False)],
+)
+def test_a_mixture_that_is_nudged_is_told_again(side, offset_f, is_same):
+    same_place = checks()["lean"].same_place
+    assert same_place({"side": "rich", "offset_f": 50.0}, {"side": side, "offset_f": offset_f}) == is_same

@@ -12,7 +12,7 @@ from typing import Any
 
 from ..base.errors import ProfileError
 
-_MOST_KG = 20_000.0
+_MOST_KG = 20_000.0  # common practice: more than any piston aircraft carries is another unit, or a slip
 Point = tuple[float, float]
 
 
@@ -114,7 +114,9 @@ def loading_sheet(balance: Balance, loads_kg: Mapping[str, float], burned_kg: fl
         if name not in known:
             raise ProfileError(f"There is no station {name!r}; there are {', '.join(known)}.", name)
         if not 0 <= mass <= _MOST_KG:
-            raise ProfileError(f"{known[name].title} is loaded with {mass:g} kg; it must be at least 0.", name)
+            raise ProfileError(
+                f"{known[name].title} is loaded with {mass:g} kg; it must be 0 to {_MOST_KG:,.0f} kg.", name
+            )
     fuel_kg = sum(mass for name, mass in loads_kg.items() if known[name].is_fuel)
     if not 0 <= burned_kg <= fuel_kg + 1e-9:
         raise ProfileError(f"{burned_kg:g} kg of fuel are burned, and {fuel_kg:g} kg are on board.", "burned_kg")
