@@ -35,10 +35,8 @@ PHASE_BEGINS_S = {
     SHUTDOWN: 1_060.0,
 }
 END_S = 1_115.0
-_PRIMED_AT, _PRESSURE_AFTER_S = (
-    0.15,
-    0.5,
-)  # the throttle of an injected engine while its pump primes it, and when it has pressure
+# the throttle of an injected engine while its pump primes it, and when that has pressure
+_PRIMED_AT, _PRESSURE_AFTER_S = 0.15, 0.5
 _CRANKED_S = 3.5
 
 

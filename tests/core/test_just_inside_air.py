@@ -22,14 +22,12 @@ def heat(profile, phase, samples, **levers):
     return told(heat_lines(profile, flown(profile, phase), samples, now_of(samples, **levers)))
 
 
-def warming(
-    comes_in_s: float, settles_above_f: float = 40.0, lag_s: float = 80.0, seconds: float = 60.0, noise_f: float = 0.0
-):
-    """A head that follows its power as a lump does, and what it will be at when (arithmetic): at the act figure so many seconds
-    from the end of the trace, settling so far above it."""
-    act, t = B.limit("cht_act_f"), np.arange(0, seconds, 0.25)
-    head = act + settles_above_f * (1 - np.exp((comes_in_s + t[-1] - t) / lag_s))
-    return trace(seconds, cht1_f=head + noise_f * np.random.default_rng(4).standard_normal(len(t)), ias_kt=95)
+def warming(comes_in_s: float, lag_s: float, noise_f: float):
+    """A minute of a head that follows its power as a lump does: at the act figure so many seconds after it, settling 40 °F above
+    (arithmetic)."""
+    act, t = B.limit("cht_act_f"), np.arange(0, 60, 0.25)
+    head = act + 40.0 * (1 - np.exp((comes_in_s + t[-1] - t) / lag_s))
+    return trace(60, cht1_f=head + noise_f * np.random.default_rng(4).standard_normal(len(t)), ias_kt=95)
 
 
 @pytest.mark.parametrize("noise_f", [0.0, 0.5])
@@ -37,7 +35,7 @@ def warming(
 @pytest.mark.parametrize(("comes_in_s", "said"), [(70.0, True), (120.0, False)])
 def test_a_head_that_comes_to_its_limit_within_ninety_seconds_is_said(comes_in_s, said, lag_s, noise_f):
     """Lumped heat capacity (Incropera and DeWitt, chapter 5): by the rate alone it would seem to come far sooner."""
-    words = heat(B, "climb", warming(comes_in_s, lag_s=lag_s, noise_f=noise_f))["head"]
+    words = heat(B, "climb", warming(comes_in_s, lag_s, noise_f))["head"]
     assert ("will be at" in words) == said
     if said:
         (told_s,) = (float(found) for found in re.findall(r"in (\d+) s", words))

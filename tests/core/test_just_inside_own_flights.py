@@ -51,10 +51,10 @@ def test_a_cruise_is_read_off_at_its_two_ends():
     assert cruise(130).cowl_flaps == 0.0
 
 
-def warm_up(seconds: float = 200.0, rises_f: float = 40.0, ends_s: float | None = None):
+def warm_up(seconds: float = 200.0, rises_f: float = 40.0):
     t = np.arange(0, 300.0, 0.25)
     oil_t_f = np.interp(t, [30.0, 30.0 + seconds], [60.0, 60.0 + rises_f])
-    told = {"kind": "warm_up", "start_s": 0.0, "end_s": 35.0 + seconds if ends_s is None else ends_s}
+    told = {"kind": "warm_up", "start_s": 0.0, "end_s": 35.0 + seconds}
     return find_warm_up(trace(300.0, oil_t_f=oil_t_f, rpm=1000.0, oat_f=50.0), [told])
 
 

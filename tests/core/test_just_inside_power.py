@@ -14,7 +14,7 @@ from jemmon.core.power.card_lines import power_lines
 from jemmon.core.power.levers import lever_steps, pressure_ahead, rating_of
 from jemmon.core.power.margin import band_to_avoid, detonation_margin
 from jemmon.core.power.schools import lean_power_most_pct, mixture_advice, refusal
-from jemmon.core.power.settings import static_share
+from jemmon.core.power.settings import static_least_rpm, static_share
 from jemmon.core.start.advice import FIRED, TOO_LITTLE, TOO_MUCH, Attempt
 from jemmon.core.start.story import stories
 from jemmon.core.start.words import COLD, FLOODED, HOT, history_words, liked_words, not_set, which_start
@@ -249,3 +249,15 @@ def test_a_card_has_the_powers_and_heights_of_a_handbook():
     heights = [float(line.split("|")[0].strip("{")) for line in lines]
     assert sorted(set(heights)) == [2_000.0, 6_000.0, 10_000.0]
     assert {line.split(", ")[1].split(" %")[0] for line in lines} == {"75", "65", "55"}
+
+
+@pytest.mark.parametrize(
+    ("palt_ft", "oat_c", "least_rpm"),
+    [(0.0, 15.0, 2264.0), (0.0, 35.0, 2264.0), (0.0, 12.0, 2260.0), (0.0, -20.0, 2220.0)],
+)
+def test_a_handbooks_static_speed_is_asked_as_it_stands_there_and_never_more(palt_ft, oat_c, least_rpm):
+    """Cold air takes n ~ T ** (1/6) of it (SAE J1349 and the propeller law): 2,216 at -20 °C, to ten."""
+    own = changed("a-trainer", lambda body: body["limits"]["static_min_rpm"].update(value=2264))
+    assert static_least_rpm(own, palt_ft, oat_c) == least_rpm
+    odd = changed("a-trainer", lambda body: body["limits"]["static_min_rpm"].update(value=2268))
+    assert static_least_rpm(odd, palt_ft, oat_c) <= 2268

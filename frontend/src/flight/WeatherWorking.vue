@@ -67,7 +67,7 @@ const says = computed(() => {
   const lines: string[] = []
   if (air.density_altitude_ft !== null)
     lines.push(
-      `Density altitude ${display.withUnit(air.density_altitude_ft, 'ft')} (pressure altitude ${display.withUnit(air.pressure_altitude_ft ?? 0, 'ft')}).`,
+      `Density altitude ${display.withUnit(air.density_altitude_ft, 'ft')} (pressure altitude ${display.withUnit(air.pressure_altitude_ft, 'ft')}).`,
     )
   if (air.icing) lines.push(`Carburettor ice: ${air.icing}.`)
   if (air.face_deg !== null)

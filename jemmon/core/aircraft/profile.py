@@ -158,6 +158,10 @@ class Profile:
         full = self.engine.get("rpm_at_100_pct")
         return round(rpm, 0) if full is None else round(rpm / float(full), 3) * float(full)
 
+    def apart_as_read_rpm(self, one_rpm: float, other_rpm: float) -> float:
+        """Return the difference of two speeds or drops [RPM] that stand beside it: what a pilot who subtracts them finds."""
+        return abs(self.as_read_rpm(one_rpm) - self.as_read_rpm(other_rpm))
+
     @property
     def power_section(self) -> Mapping[str, Any]:
         """What the profile says of power beside its table; empty where it says nothing."""

@@ -84,7 +84,7 @@ def judge_magnetos(profile: Profile, sides: Sequence[Side], rough: Mapping[str, 
     base = max(last, key=lambda side: side.end_s).base_rpm
     _judge_base(profile, base, reasons)
     drops = ", ".join(f"{_short(profile, side.name)} {_speed(profile, side.drop_rpm)}" for side in last)
-    apart = abs(profile.as_read_rpm(last[0].drop_rpm) - profile.as_read_rpm(last[-1].drop_rpm))
+    apart = profile.apart_as_read_rpm(last[0].drop_rpm, last[-1].drop_rpm)
     within = f"{drops}, difference {_speed(profile, apart)}: within limits."
     measured = _measured(last, repeats, base, difference, final.restored_rpm)
     measured["burn_off"] = any(_asks_burn_off(profile, side, felt.get(side.name)) for side in last)

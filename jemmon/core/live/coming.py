@@ -22,12 +22,13 @@ def comes_in_s(recent: Trace, values: np.ndarray, figure: float) -> float | None
     rate, before = slope(recent, values, _RATE_S), _rate_before(recent, values)
     if rate <= 0:
         return None
+    to_go = figure - _level(recent, values, rate)
     least_s, most_s = _LAGS_S
     lag_s = most_s
     if before is not None and before > rate:
         lag_s = min(max(_RATE_S / math.log(before / rate), least_s), most_s)
         rate *= math.exp(-_RATE_S / 2 / lag_s)  # it was the middle's; now it is less
-    share = (figure - _level(recent, values)) / (rate * lag_s)
+    share = to_go / (rate * lag_s)
     return None if share >= 1 else max(-lag_s * math.log(1 - share), 0.0)
 
 
@@ -40,8 +41,8 @@ def _rate_before(recent: Trace, values: np.ndarray) -> float | None:
     return slope(recent.part(0, last), values[:last], _RATE_S)
 
 
-def _level(recent: Trace, values: np.ndarray) -> float:
-    """Return the value now, without its noise: the end of the straight line through the last rows."""
+def _level(recent: Trace, values: np.ndarray, rate: float) -> float:
+    """Return the value now, without its noise: the end of the straight line of this rate through the last rows."""
     keep = (recent.time_s > recent.time_s[-1] - _RATE_S) & np.isfinite(values)
     middle_s = float(np.mean(recent.time_s[keep]))
-    return float(np.mean(values[keep])) + slope(recent, values, _RATE_S) * (float(recent.time_s[-1]) - middle_s)
+    return float(np.mean(values[keep])) + rate * (float(recent.time_s[-1]) - middle_s)

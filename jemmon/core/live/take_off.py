@@ -143,17 +143,13 @@ def _power_rows(profile: Profile, now: Sample, settled: bool, own_lack_inhg: Map
         rpm, pressure = now.readings.get(f"{prefix}rpm"), now.readings.get(f"{prefix}map_inhg")
         static = now.readings.get("ias_kt", 0.0) < _STATIC_BELOW_KT or profile.engine["propeller"] != "fixed_pitch"
         if rpm is not None and profile.has_limit("static_min_rpm") and static:
-            band = _static_today(profile, now), profile.find_limit("static_max_rpm")
+            least = static_least_rpm(profile, now.readings.get("palt_ft"), outside_c(now.readings))
+            band = least, profile.find_limit("static_max_rpm")
             rows.append(_row(f"{whose}RPM", rpm, "rpm", *band, settled))
         if pressure is not None:
             band = _expected_map(profile, now, rpm, own_lack_inhg.get(number, 0.0))
             rows.append(_row(f"{whose}Manifold pressure", pressure, "inhg", *band, settled))
     return [*rows, *_evenness(now, settled)]
-
-
-def _static_today(profile: Profile, now: Sample) -> float | None:
-    """Return the least static RPM of this day, or None where the type has none: thin air and cold air take some of it."""
-    return static_least_rpm(profile, now.readings.get("palt_ft"), outside_c(now.readings))
 
 
 def _evenness(now: Sample, settled: bool) -> list[TakeOffRow]:

@@ -77,9 +77,10 @@ def static_share(profile: Profile, palt_ft: float | None, oat_c: float | None = 
 
 def static_least_rpm(profile: Profile, palt_ft: float | None, oat_c: float | None) -> float | None:
     """Return a type's least static RPM on a day of this pressure altitude [ft] and temperature [°C]: thin and cold air take some
-    of it. To ten RPM, as tachometers are read; None where the type has no figure."""
-    least = profile.find_limit("static_min_rpm")
-    return None if least is None else float(round(least * min(static_share(profile, palt_ft, oat_c), 1.0), -1))
+    of it. The type's own figure where they take nothing, else to ten RPM, as tachometers are read, and never above it; None where
+    the type has none."""
+    least, share = profile.find_limit("static_min_rpm"), static_share(profile, palt_ft, oat_c)
+    return least if least is None or share >= 1.0 else min(least, float(round(least * share, -1)))
 
 
 def static_full_throttle_inhg(profile: Profile, rpm: float, palt_ft: float) -> float:

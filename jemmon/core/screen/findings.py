@@ -80,7 +80,7 @@ def _figures(profile: Profile, finding: KeptFinding) -> tuple[ShownFigure, ...]:
         value, off_by = measured.get(row.measured), measured.get(row.plus_minus or "")
         known = [float(drop) for name in row.between if (drop := measured.get(name)) is not None]
         if value is not None and len(known) == 2:
-            value = abs(profile.as_read_rpm(known[0]) - profile.as_read_rpm(known[1]))
+            value = profile.apart_as_read_rpm(*known)
         if isinstance(value, int | float):
             most, least = (_first(finding.get("limits", {}), names) for names in (row.most, row.least))
             rows.append(

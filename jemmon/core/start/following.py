@@ -116,8 +116,8 @@ def watch_start(
     profile: Profile, engine: EngineState, watch: StartWatch, sample: Sample, *, bus_is_drawn: bool = False
 ) -> tuple[StartWatch, Made]:
     """Return (what to remember, the events of this sample as (kind, body)) of one engine; `sample` is its own. A reading that
-    is missing makes no event and stops no clock. `bus_is_drawn` on by
-    any engine's starter it proves nothing of an alternator."""
+    is missing makes no event and stops no clock. `bus_is_drawn`: by the starter of any engine, so that it proves nothing of an
+    alternator."""
     dt_s = 0.0 if watch.at_s is None else min(max(sample.at_s - watch.at_s, 0.0), 5.0)
     moment = _Moment(
         profile=profile,
