@@ -18,6 +18,7 @@ ON_GROUND_KT = 35.0  # common practice: slower is no flight
 _FLIES_RPM, _FLIES_S, _CRUISES_RPM, _CRUISES_S = 2150.0, 40.0, 1950.0, 200.0
 _ABOVE_RUN_UP = 1.1  # of the type's run-up speed (common practice)
 _GOES_AT_S, _TAXI_RPM, _LANDED_S = 20.0, 1400.0, 60.0
+_FLARES_S = 45.0  # common practice: with the throttle closed on short final, until it has rolled out
 _ALTITUDE_FT, _SMOOTH_S, _BETWEEN_S, _NEAR_TAXI_S = 250.0, 10.0, 240.0, 150.0
 
 
@@ -102,6 +103,6 @@ def _until_taxi(t: np.ndarray, speed: np.ndarray, flies: np.ndarray, taxi_rpm: f
             filled[between] = True
     for _, last in stretches:  # a descent at less power, until taxi speed comes
         later = np.flatnonzero(speed[last + 1 :] < taxi_rpm)
-        end = last + 1 + int(later[0]) if later.size else len(t)
+        end = int(np.searchsorted(t, t[last + 1 + int(later[0])] + _FLARES_S)) if later.size else len(t)
         filled[last + 1 : end] = True
     return filled

@@ -24,7 +24,8 @@ _STOPS_WITHIN_S, _STOPPED_RPM = 4.0, 50.0  # common practice: an engine that is 
 _TELLS_FROM_HZ, _ONE_ROW_SHARE = 1.8, 0.7
 _FALLS_FOR_S, _NEAR_RPM = 4.0, 14.0
 _GOES_COLD_F = 180.0
-_NEAR_ITS_SPEED = (0.5, 1.2)  # at run-up speed a deep drop is a dying magneto, or a cycle in one long pull
+# at run-up speed a deep drop is a dying magneto, or a cycle in one long pull; at idle it is the ignition, off for a second
+_NEAR_ITS_SPEED = (0.7, 1.2)
 # the share is less for blades of metal, which fall slower: seed 2,900,396
 _FELL_WITHIN_S, _DEEP_SHARE, _MAP_RISES_INHG = 3.2, 0.28, 0.3
 _DEEP_SHARE_BETWEEN_ROWS = 0.23  # rows a second apart do not show the lowest; seeds 2,600,000 to 2,600,599
