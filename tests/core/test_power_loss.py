@@ -4,13 +4,16 @@ The engines are those of `tests.strange`: windmilling, starved, unlit, iced or b
 """
 
 from collections import Counter
+from dataclasses import replace
 
 import numpy as np
 import pytest
 
 from jemmon.core.flight.events import Event
 from jemmon.core.flight.fold import fold
+from jemmon.core.judgement.check import Evidence
 from jemmon.core.judgement.judge import judge
+from jemmon.core.live.checks import follow_checks
 from jemmon.core.live.power_loss import power_loss_now
 from jemmon.core.live.ratings import power_warnings, pressures_ahead
 from jemmon.core.trace import Trace
@@ -147,7 +150,7 @@ def test_how_much_fuel_flow_is_a_loss_of_power(trace, is_told):
     found = judge(trace, TOURER, ("power_loss",))
     assert bool(found) is is_told
     if is_told:
-        assert found[0].measured == {"cause": "fuel", "at_s": 60.0}
+        assert found[0].measured == {"cause": "fuel", "at_s": 60.0, "is_question": False}
 
 
 @pytest.mark.parametrize(("rows_s", "needed"), [(0.5, 2), (1.0, 3), (2.0, 3)])
@@ -181,6 +184,68 @@ def test_without_throttle_and_manifold_pressure_it_is_a_question():
         if is_told:
             assert found[0].verdict == "look"
             assert found[0].because.startswith("Power is down: was it you?")
+
+
+def pulled(flow=0.7, rpm=0.92, egt_f=-60.0, fp=1.0, then_flow=None, then_s=65.0, until_s=100.0, **levers) -> Trace:
+    """A cruise in which fuel flow, speed and exhausts go to such shares and so far at 60 s, and fuel flow perhaps further later."""
+    t = np.arange(0, until_s, 0.5)
+    gone = t >= 60
+    flow_gph = np.where(gone, 8 * flow, 8.0)
+    if then_flow is not None:
+        flow_gph[t >= then_s] = 8 * then_flow
+    shown = {
+        "rpm": np.where(gone, 2400 * rpm, 2400.0),
+        "map_inhg": np.full(len(t), 22.0),
+        "ff_gph": flow_gph,
+        "fp_psi": np.where(gone, 5 * fp, 5.0),
+        "ias_kt": np.full(len(t), 100.0),
+    }
+    shown |= {f"egt{n}_f": np.where(gone, 1350.0 + egt_f, 1350.0) + np.arange(len(t)) % (n + 1) for n in (1, 2, 3)}
+    return Trace(t, shown | {name: np.full(len(t), value) for name, value in levers.items()})
+
+
+@pytest.mark.parametrize(
+    ("aircraft", "trace", "verdict"),
+    [
+        ("a-trainer", pulled(), "look"),
+        ("a-trainer", pulled(mixture=0.8), "stop"),  # the lever is seen, and did not move
+        ("a-trainer", pulled(flow=0.51), "look"),
+        ("a-trainer", pulled(flow=0.49), "stop"),
+        ("a-trainer", pulled(rpm=0.87), "look"),
+        ("a-trainer", pulled(rpm=0.85), "stop"),
+        ("a-trainer", pulled(egt_f=-148), "look"),
+        ("a-trainer", pulled(egt_f=-152), "stop"),
+        ("a-trainer", pulled(fp=0.61), "look"),
+        ("a-trainer", pulled(fp=0.59), "stop"),
+        ("b-tourer", pulled(rpm=0.97), "look"),
+        ("b-tourer", pulled(rpm=0.95), "stop"),  # far lean of peak a governor still holds its speed
+        ("a-trainer", pulled(egt_f=-15), "look"),
+        ("a-trainer", pulled(egt_f=0), "stop"),  # no exhaust answers: it takes less air, and no hand leaned
+    ],
+)
+def test_what_a_pulled_mixture_would_look_like_is_a_question_unless_a_lever_denies_it(aircraft, trace, verdict):
+    """Far lean of peak an engine runs slower on two thirds of its fuel, and its exhausts are no cooler than rich ones (common
+    practice)."""
+    (found,) = judge(trace, PROFILES[aircraft], ("power_loss",))
+    assert found.verdict == verdict
+    assert found.because.startswith("Power is down: was it you?") is (verdict == "look")
+
+
+@pytest.mark.parametrize(("then_s", "verdicts"), [(79.5, ["stop"]), (80.5, ["look"])])
+def test_a_question_is_answered_by_what_comes_within_twenty_seconds(then_s, verdicts):
+    found = judge(pulled(then_flow=0.3, then_s=then_s), PROFILES["a-trainer"], ("power_loss",))
+    assert [f.verdict for f in found] == verdicts
+    assert found[0].measured["at_s"] == 60.0
+
+
+def test_a_running_flight_asks_first_and_then_says_that_power_is_lost():
+    profile, events = PROFILES["a-trainer"], []
+    whole = pulled(then_flow=0.3, until_s=70.0)
+    for rows in range(122, len(whole) + 1, 2):
+        seen = Trace(whole.time_s[:rows], {name: values[:rows] for name, values in whole.columns.items()})
+        state = fold(profile, [replace(event, seq=n) for n, event in enumerate(events, 1)])
+        events += follow_checks("f", profile, state, {1: Evidence(seen, profile)}, ("power_loss",))
+    assert [(event.at_s, event.body["verdict"]) for event in events] == [(60.5, "look"), (65.5, "stop")]
 
 
 def flown(profile, engine: int = 1, verdict: str = "stop"):

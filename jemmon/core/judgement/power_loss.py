@@ -1,7 +1,8 @@
 """Power that goes in flight and was not taken away by the pilot: seen on fuel flow, exhausts, speed and manifold pressure at once.
 
 A throttle that closes takes manifold pressure, fuel flow and exhausts down together; a mixture moves fuel flow alone, slowly. What
-neither explains is told within seconds, with what it likely is. Without throttle and manifold pressure it is a question.
+neither explains is told within seconds, with what it likely is. Without throttle and manifold pressure it is a question, and so is
+what a mixture that was pulled at once, and that no lever shows, would look like.
 """
 
 from dataclasses import dataclass
@@ -38,6 +39,9 @@ _LEAST_FLOW_GPH_HP = 0.02  # of rated power: a quarter of what full power burns 
 _ICE_BACK_S, _ICE_MAP_LEFT, _ICE_RPM_LEFT, _ICE_CLIMBS_FT = 60.0, 0.93, 0.97, 150.0
 _ICE_RPM_MORE = 1.03  # common practice: a governor holds its speed within two or three in a hundred
 _PRESSURE_GONE, _MAP_RISES, _FLOW_STAYS = 0.6, 1.1, 0.84
+# common practice: far lean of peak a fixed pitch has lost a tenth of its speed (a governor holds it), and the exhausts are no cooler
+# than rich ones, but passed their peak within so many seconds; how long such a question stays open [s]
+_LEANED_RPM_LEFT, _GOVERNED_RPM_LEFT, _LEANED_EGT_F, _ANSWERS_WITHIN_S, _ASKS_FOR_S = 0.86, 0.96, 150.0, 6.0, 20.0
 _SAY = {
     FUEL: "the fuel does not come",
     IGNITION: "the charge is not lit",
@@ -87,23 +91,61 @@ def find_power_losses(evidence: Evidence) -> list[Finding]:
     lost = _lost(seen, profile) & flies
     ice = _iced(trace, rpm, profile) & flies
     findings: list[Finding] = []
-    is_question = seen.still is None and seen.map_share is None
-    held = lost.copy()
-    for later in range(1, needed):
-        held[:-later] &= lost[later:]
-        held[-later:] = False
+    knows_nothing = seen.still is None and seen.map_share is None
+    held = _in_rows(lost, needed)
+    sure = np.zeros(len(trace), dtype=bool) if knows_nothing else _in_rows(lost & ~_as_leaned(evidence, seen), needed) | ice
     row = 0
     for row_of_loss in np.flatnonzero(held | ice).tolist():
         if row_of_loss < row:
             continue
-        if is_question and _answered_by_landing(evidence, rpm, row_of_loss):
-            row = row_of_loss + 1
-            continue
-        last = min(row_of_loss + needed, len(trace)) - 1
-        cause = _cause(seen, row_of_loss, last) if held[row_of_loss] else ICE
-        findings.append(_finding(trace, seen, row_of_loss, last, cause, is_question))
+        told, is_question = _becomes_sure(trace.time_s, sure, row_of_loss), False
+        if told is None:
+            if knows_nothing and _answered_by_landing(evidence, rpm, row_of_loss):
+                row = row_of_loss + 1
+                continue
+            told, is_question = row_of_loss, True
+        last = min(told + needed, len(trace)) - 1
+        cause = _cause(seen, told, last) if held[told] else ICE
+        findings.append(_finding(trace, seen, (row_of_loss, told, last), cause, is_question))
         row = int(np.searchsorted(trace.time_s, trace.time_s[row_of_loss] + _SAME_EVENT_S))
     return findings
+
+
+def _in_rows(lost: np.ndarray, needed: int) -> np.ndarray:
+    """Return the rows (rows,) from which on so many rows together show a loss."""
+    held = lost.copy()
+    for later in range(1, needed):
+        held[:-later] &= lost[later:]
+        held[-later:] = False
+    return held
+
+
+def _becomes_sure(t: np.ndarray, sure: np.ndarray, row: int) -> int | None:
+    """Return the row at which a loss that is seen from `row` on is no question any more, None where it stays one."""
+    later = np.flatnonzero(sure[row : np.searchsorted(t, t[row] + _ASKS_FOR_S, side="right")])
+    return row + int(later[0]) if later.size else None
+
+
+def _as_leaned(evidence: Evidence, seen: _Seen) -> np.ndarray:
+    """Return the rows (rows,) that would look the same under a hand that pulled the mixture far lean, where no lever shows that none
+    did: less fuel for the same air, a speed and exhausts that far lean of peak still gives."""
+    trace = evidence.trace
+    if has_figures(trace, "mixture"):
+        return np.zeros(len(trace), dtype=bool)
+    is_fixed = evidence.profile.engine["propeller"] == "fixed_pitch"
+    leaned = seen.rpm > (_LEANED_RPM_LEFT if is_fixed else _GOVERNED_RPM_LEFT) * seen.slower_air
+    if seen.flow is not None:
+        leaned &= seen.flow > _FLOW_GONE
+    if seen.as_mixed is not None:
+        leaned &= ~seen.as_mixed
+    if seen.egt_f is not None:
+        leaned &= seen.egt_f > -_LEANED_EGT_F
+        if seen.less_air is not None:
+            answered = _lately(trace, np.abs(filled(seen.egt_f)), _ANSWERS_WITHIN_S)[1] > _EGT_COOLS_F
+            leaned &= answered | ~seen.less_air
+    if seen.fuel_pressure is not None:
+        leaned &= seen.fuel_pressure > _PRESSURE_GONE
+    return np.asarray(leaned)
 
 
 def _answered_by_landing(evidence: Evidence, rpm: np.ndarray, row: int) -> bool:
@@ -279,8 +321,9 @@ def _cause(seen: _Seen, first: int, last: int) -> str:
     return UNKNOWN
 
 
-def _finding(trace: Trace, seen: _Seen, row: int, last: int, cause: str, is_question: bool) -> Finding:
-    t = trace.time_s
+def _finding(trace: Trace, seen: _Seen, rows: tuple[int, int, int], cause: str, is_question: bool) -> Finding:
+    """Return the finding of a loss: `rows` are where it began, from where on it is told, and the last that shows it."""
+    t, (began, row, last) = trace.time_s, rows
     shown = []
     for name, share in (("ff", seen.flow), ("map", seen.map_share), ("rpm", seen.rpm)):
         values = trace.signal(name)
@@ -293,7 +336,7 @@ def _finding(trace: Trace, seen: _Seen, row: int, last: int, cause: str, is_ques
         shown.append("the exhausts cool")
     what = ", ".join(shown) or "power is down"
     span_s = (float(t[row]), float(t[last]))
-    measured = {"cause": cause, "at_s": float(t[row])}
+    measured = {"cause": cause, "at_s": float(t[began]), "is_question": is_question}
     if is_question:
         because = f"Power is down: was it you? {what[0].upper()}{what[1:]}."
         then = "If not: fly the aircraft, then the card."
@@ -310,6 +353,7 @@ CHECK = Check(
     place=60,
     find=find_power_losses,
     ripe=Ripe(),
+    told_apart_by=("is_question",),
     measures="Fuel flow, manifold pressure, speed, fuel pressure and the middle exhaust, each against some seconds before, in the "
     "air. A throttle takes all of them down together, a propeller pulled far back speed and flow, airspeed that falls the speed. "
     "What they do not explain is told after two rows at 2 Hz or faster, after three else. The cause is named from which of them "
@@ -317,5 +361,6 @@ CHECK = Check(
     rules=(
         Rule(STOP, "power is gone in the air and neither throttle nor manifold pressure explains it", PRACTICE),
         Rule(LOOK, "speed and exhausts fell, and nothing shows the throttle: a question", PRACTICE),
+        Rule(LOOK, "no lever shows the mixture, and a hand that pulled it far lean would look the same: a question", PRACTICE),
     ),
 )
