@@ -20,6 +20,7 @@ _ROTOR_WITHIN_S = 2.0  # common practice: the drop of a helicopter's RPM is that
 _OF_UNKNOWN = ("first", "second")
 # fitted to tests/corpora/run_ups.py, seeds 13 and 14: levels on both that are one level, and a throttle that creeps
 _SAME_LEVEL_SIGMAS, _CREEPS_RPM_S, _CREEPS_AT_MOST_RPM = 2.0, 0.25, 25.0
+DIRECT_WITHIN_S = 1.2  # common practice: a key that goes from side to side past BOTH, or not by it, leaves no time to settle there
 # the plus-or-minus of a drop (95 %): what its fit does not know, and what gusts leave in any settled level
 _COVERS, _LEFT_SHARE = (
     2.1,
@@ -53,6 +54,7 @@ def measure_sides(
     assert rpm is not None
     is_rotor = profile.engine["propeller"] == "rotor"
     shown = Tachometer.seen_in(trace.time_s, rpm, everything)
+    chains = _direct(trace, [span for span, _ in spans])
     quitting = [
         _quit_side(trace, rpm, span, name or _OF_UNKNOWN[number % 2])
         for number, (span, name) in enumerate(spans)
@@ -66,13 +68,18 @@ def measure_sides(
         everything,
         Lags.usual(profile.lag_scale),
         shown,
+        [span for span, chain in chains.items() if chain.goes_on],
     )
     fits = [(*row, fit) for row, fit in zip(alive, fitted, strict=True) if fit is not None]
-    levels = [(fit.base_rpm, fit.sigma_rpm, fit.start_s) for *_, fit in fits]
-    levels += [(fit.restored_rpm, fit.sigma_rpm, fit.end_s) for *_, fit in fits if np.isfinite(fit.restored_rpm)]
+    levels = [(fit.base_rpm, fit.sigma_rpm, fit.start_s) for _, span, _, fit in fits if not chains[span].is_later]
+    levels += [
+        (fit.restored_rpm, fit.sigma_rpm, fit.end_s)
+        for _, span, _, fit in fits
+        if np.isfinite(fit.restored_rpm) and not chains[span].goes_on
+    ]
     sides = []
     for number, span, name, fit in fits:
-        base = _level_on_both(fit, levels)
+        base = _level_on_both(fit, levels) if chains[span].is_alone else _level_around(fit, levels)
         drop = base - (fit.base_rpm - fit.drop_rpm)
         if is_rotor:
             drop = _fallen_in_time(trace.time_s, rpm, fit, base, drop * fit.fallen_after(_ROTOR_WITHIN_S))
@@ -84,11 +91,56 @@ def measure_sides(
                 restored_rpm=fit.restored_rpm,
                 start_s=float(trace.time_s[span.first]),
                 end_s=float(trace.time_s[span.last]),
-                egt_rise_f=egt_changes(trace, span),
+                egt_rise_f=egt_changes(trace, Span(chains[span].begins, span.last)),
                 uncertainty_rpm=plus_minus_of(fit, shown),
             )
         )
     return sorted([*sides, *quitting], key=lambda side: side.start_s)
+
+
+@dataclass(frozen=True, slots=True)
+class _Chain:
+    """Where a side stands among those that were tried one right after the other, without both between: the first row of the first of
+    them, whether another was before it, whether another follows at once."""
+
+    begins: int
+    is_later: bool
+    goes_on: bool
+
+    @property
+    def is_alone(self) -> bool:
+        """Whether the engine ran on both before and after it."""
+        return not (self.is_later or self.goes_on)
+
+
+def _direct(trace: Trace, spans: Sequence[Span]) -> dict[Span, _Chain]:
+    """Return where each side (in order of time) stands among those that were tried directly one after the other: those that follow
+    closely, and by the switch those that were too short to be measured as well."""
+    t, switch, chains = trace.time_s, trace.ignition(), {}
+    alone = np.zeros(len(t), dtype=bool) if switch is None else (switch == "L") | (switch == "R")
+    for place, span in enumerate(spans):
+        before, after = spans[place - 1] if place else None, spans[place + 1] if place + 1 < len(spans) else None
+        begins = span.first
+        while begins > 0 and alone[begins - 1]:
+            begins -= 1
+        if before is not None and _follows(t, before, span):
+            begins = chains[before].begins
+        goes_on = span.last + 1 < len(t) and bool(alone[span.last + 1])
+        chains[span] = _Chain(begins, begins < span.first, goes_on or after is not None and _follows(t, span, after))
+    return chains
+
+
+def _follows(t: np.ndarray, span: Span, after: Span) -> bool:
+    return bool(t[after.first] - t[span.last] < DIRECT_WITHIN_S or after.first == span.last + 1)
+
+
+def _level_around(fit: DipFit, levels: Sequence[tuple[float, float, float]]) -> float:
+    """Return RPM on both during a side that was not entered from both, or not left for it: between the nearest levels before and
+    after it."""
+    before = [level for level in levels if level[2] <= fit.start_s + 1e-6]
+    after = [level for level in levels if level[2] >= fit.end_s - 1e-6]
+    near = [*sorted(before, key=lambda level: level[2])[-1:], *sorted(after, key=lambda level: level[2])[:1]]
+    return float(np.mean([rpm for rpm, _, _ in near])) if near else fit.base_rpm
 
 
 def plus_minus_of(fit: DipFit, shown: Tachometer) -> float:

@@ -222,8 +222,8 @@ def _came_back(trace: Trace, rpm: np.ndarray, span: Span, scale: float) -> bool:
     t, step_s = trace.time_s, 1 / trace.rate_hz
     base, low = levels(t, rpm, span)
     after = rpm[span.last + 1 : np.searchsorted(t, t[span.last] + max(_BACK_WITHIN_S, 3.5 * step_s), side="right")]
-    if not after.size:
-        return True
+    if not after.size:  # the trace ends there: a check that is not over may be told as such, a throttle that was closed not
+        return base - low < _PASSES_RPM * scale
     gives = float(np.interp(base / scale, (_IDLES_RPM, _RUN_UP_RPM), (0.1, 1.0)))
     past = np.flatnonzero(after > base + gives * _PASSES_RPM * scale)
     if not past.size:

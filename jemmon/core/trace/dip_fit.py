@@ -207,10 +207,12 @@ def fit_all(
     everything: Sequence[Span],
     lags: Lags,
     shown: Tachometer,
+    left_for_the_next: Sequence[Span] = (),
 ) -> list[DipFit | None]:
     """Return the fit of every span, each with what the others say of the engine's lag. `spans` (span, whether a switch shows when
-    it began). Times in seconds [s], speed in RPM."""
-    edges = [own_time(time_s, span, everything) for span, _ in spans]
+    it began). Those of `left_for_the_next` were not left for the level around: the next falls, or rises, from their bottom. Times
+    in seconds [s], speed in RPM."""
+    edges = [own_time(time_s, span, everything, left_for_the_next) for span, _ in spans]
     weighed = [
         _weighed_between(time_s, rpm, span, own, lags, shown, 0.0 if known else None)
         for (span, known), own in zip(spans, edges, strict=True)

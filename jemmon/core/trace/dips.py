@@ -184,13 +184,17 @@ def gust_rpm(time_s: np.ndarray, rpm: np.ndarray, spans: Sequence[Span], noise_r
     return float(np.clip(np.sqrt(max(wander, 0.0)), _LEAST_GUST_RPM, _MOST_GUST_RPM))
 
 
-def own_time(time_s: np.ndarray, span: Span, others: Sequence[Span]) -> tuple[float, float]:
+def own_time(
+    time_s: np.ndarray, span: Span, others: Sequence[Span], left_for_the_next: Sequence[Span] = ()
+) -> tuple[float, float]:
     """Return the times between which the rows around a span belong to it alone: after the last span has settled, and
-    before the next begins."""
+    before the next begins. One of `left_for_the_next` is the level that the next began from: it has settled a while after it
+    began."""
     before, after = -np.inf, np.inf
     for other in others:
         if other.last < span.first:
-            before = max(before, time_s[other.last] + _SETTLED_AFTER_S)
+            settled_s = time_s[other.last if other not in left_for_the_next else other.first] + _SETTLED_AFTER_S
+            before = max(before, settled_s)
         elif other.first > span.last:
             after = min(after, time_s[other.first] - 0.01)
     return before, after
