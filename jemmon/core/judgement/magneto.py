@@ -22,6 +22,7 @@ _MOST_BURN_OFF_RPM = 2_200.0  # common practice
 _FAR_FROM_RUN_UP = 3  # bands of the run-up RPM (common practice): the limits hold near it
 _OTHER = {"left": "right", "right": "left", "first": "second", "second": "first"}
 _SHORT = {"left": "L", "right": "R"}
+_OF_UNKNOWN = ("first", "second")
 _LOUD = "Stay clear of the propeller: it may be live with the switch off."
 
 
@@ -278,7 +279,9 @@ def _judge_difference(profile: Profile, last: Sequence[Side], difference_rpm: fl
     if len(last) < 2:
         other = side_word(profile, {"left": "right", "right": "left"}.get(last[0].name, "other"))
         because = f"Only one side was checked ({side_word(profile, last[0].name)})."
-        reasons.add(INCOMPLETE, because, f"Check the {other} side too.")
+        then = f"Check the {other} side too"
+        then += ", back on both before it: two sides at once look like one." if last[0].name in _OF_UNKNOWN else "."
+        reasons.add(INCOMPLETE, because, then)
         return
     if is_mixed(profile):
         return  # one side electronic: unequal drops are normal, each has its own limit (common practice)

@@ -20,7 +20,9 @@ _ROTOR_WITHIN_S = 2.0  # common practice: the drop of a helicopter's RPM is that
 _OF_UNKNOWN = ("first", "second")
 # fitted to tests/corpora/run_ups.py, seeds 13 and 14: levels on both that are one level, and a throttle that creeps
 _SAME_LEVEL_SIGMAS, _CREEPS_RPM_S, _CREEPS_AT_MOST_RPM = 2.0, 0.25, 25.0
-DIRECT_WITHIN_S = 1.2  # common practice: a key that goes from side to side past BOTH, or not by it, leaves no time to settle there
+DIRECT_WITHIN_S = (
+    1.2  # common practice: a key that goes from side to side past BOTH, or not by it, leaves no time to settle there
+)
 # the plus-or-minus of a drop (95 %): what its fit does not know, and what gusts leave in any settled level
 _COVERS, _LEFT_SHARE = (
     2.1,
@@ -100,8 +102,8 @@ def measure_sides(
 
 @dataclass(frozen=True, slots=True)
 class _Chain:
-    """Where a side stands among those that were tried one right after the other, without both between: the first row of the first of
-    them, whether another was before it, whether another follows at once."""
+    """Where a side stands among those that were tried one right after the other, without both between: the first row of the
+    first of them, whether another was before it, whether another follows at once."""
 
     begins: int
     is_later: bool

@@ -39,8 +39,8 @@ _LEAST_FLOW_GPH_HP = 0.02  # of rated power: a quarter of what full power burns 
 _ICE_BACK_S, _ICE_MAP_LEFT, _ICE_RPM_LEFT, _ICE_CLIMBS_FT = 60.0, 0.93, 0.97, 150.0
 _ICE_RPM_MORE = 1.03  # common practice: a governor holds its speed within two or three in a hundred
 _PRESSURE_GONE, _MAP_RISES, _FLOW_STAYS = 0.6, 1.1, 0.84
-# common practice: far lean of peak a fixed pitch has lost a tenth of its speed (a governor holds it), and the exhausts are no cooler
-# than rich ones, but passed their peak within so many seconds; how long such a question stays open [s]
+# common practice: far lean of peak a fixed pitch has lost a tenth of its speed (a governor holds it), and the exhausts are no
+# cooler than rich ones, but passed their peak within so many seconds; how long such a question stays open [s]
 _LEANED_RPM_LEFT, _GOVERNED_RPM_LEFT, _LEANED_EGT_F, _ANSWERS_WITHIN_S, _ASKS_FOR_S = 0.86, 0.96, 150.0, 6.0, 20.0
 _SAY = {
     FUEL: "the fuel does not come",
@@ -93,7 +93,11 @@ def find_power_losses(evidence: Evidence) -> list[Finding]:
     findings: list[Finding] = []
     knows_nothing = seen.still is None and seen.map_share is None
     held = _in_rows(lost, needed)
-    sure = np.zeros(len(trace), dtype=bool) if knows_nothing else _in_rows(lost & ~_as_leaned(evidence, seen), needed) | ice
+    sure = (
+        np.zeros(len(trace), dtype=bool)
+        if knows_nothing
+        else _in_rows(lost & ~_as_leaned(evidence, seen), needed) | ice
+    )
     row = 0
     for row_of_loss in np.flatnonzero(held | ice).tolist():
         if row_of_loss < row:
@@ -127,8 +131,8 @@ def _becomes_sure(t: np.ndarray, sure: np.ndarray, row: int) -> int | None:
 
 
 def _as_leaned(evidence: Evidence, seen: _Seen) -> np.ndarray:
-    """Return the rows (rows,) that would look the same under a hand that pulled the mixture far lean, where no lever shows that none
-    did: less fuel for the same air, a speed and exhausts that far lean of peak still gives."""
+    """Return the rows (rows,) that would look the same under a hand that pulled the mixture far lean, where no lever shows that
+    none did: less fuel for the same air, a speed and exhausts that far lean of peak still gives."""
     trace = evidence.trace
     if has_figures(trace, "mixture"):
         return np.zeros(len(trace), dtype=bool)
@@ -361,6 +365,10 @@ CHECK = Check(
     rules=(
         Rule(STOP, "power is gone in the air and neither throttle nor manifold pressure explains it", PRACTICE),
         Rule(LOOK, "speed and exhausts fell, and nothing shows the throttle: a question", PRACTICE),
-        Rule(LOOK, "no lever shows the mixture, and a hand that pulled it far lean would look the same: a question", PRACTICE),
+        Rule(
+            LOOK,
+            "no lever shows the mixture, and a hand that pulled it far lean would look the same: a question",
+            PRACTICE,
+        ),
     ),
 )

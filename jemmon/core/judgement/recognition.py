@@ -34,12 +34,15 @@ _SEEN_BEFORE_S = 1.0  # common practice: a fall has something before it
 _COARSE, _LONGEST_CYCLE_S = 0.8, 20.0  # common practice: where a lever is coarse, how long a cycle lasts
 # common practice: towards coarse and back at once; no slip of a switch costs as much
 _QUICK_CYCLE_RPM, _QUICK_CYCLE_S = 150.0, 0.8
-# common practice: so long after a fall [s] RPM stays at the level before, for so long [s] and so near it [share of the fall, RPM]; a
-# throttle that is opened for the run-up, or left closed, goes past it or never gets there. Ice that has gone gives less than
+# common practice: so long after a fall [s] RPM stays at the level before, for so long [s] and so near it [share of the fall, RPM].
+# A throttle that is opened for the run-up, or left closed, goes past it or never gets there. Ice that has gone gives less than
 # `_PASSES_RPM` at run-up speed, and a tenth of that where an engine idles
 _BACK_WITHIN_S, _BACK_FOR_S, _BACK_NEAR_SHARE, _BACK_NEAR_RPM, _PASSES_RPM = 8.0, 1.5, 0.35, 10.0, 250.0
 _IDLES_RPM, _RUN_UP_RPM = 900.0, 1700.0  # common practice, of a direct-drive engine
-_SHORT_SHARE, _SHORT_RPM = 0.5, 90.0  # common practice: a level that is lower than before by so much is another throttle
+_SHORT_SHARE, _SHORT_RPM = (
+    0.5,
+    90.0,
+)  # common practice: a level that is lower than before by so much is another throttle
 # a slip of 1 s on an engine that follows slowly is below half of its fall for so much of its lag longer (exponential)
 _SLIP_LASTS_ON = 0.5
 
@@ -217,12 +220,14 @@ def _at_check_speed(trace: Trace, rpm: np.ndarray, span: Span, scale: float) -> 
 
 
 def _came_back(trace: Trace, rpm: np.ndarray, span: Span, scale: float) -> bool:
-    """Say whether RPM came back to the level before a fall and stayed there, if only for a moment: as from taxiing to a stop and up to
-    the run-up, or to idle and on to take-off, it does not."""
+    """Say whether RPM came back to the level before a fall and stayed there, if only for a moment: as from taxiing to a stop and up
+    to the run-up, or to idle and on to take-off, it does not."""
     t, step_s = trace.time_s, 1 / trace.rate_hz
     base, low = levels(t, rpm, span)
     after = rpm[span.last + 1 : np.searchsorted(t, t[span.last] + max(_BACK_WITHIN_S, 3.5 * step_s), side="right")]
-    if not after.size:  # the trace ends there: a check that is not over may be told as such, a throttle that was closed not
+    if (
+        not after.size
+    ):  # the trace ends there: a check that is not over may be told as such, a throttle that was closed not
         return base - low < _PASSES_RPM * scale
     gives = float(np.interp(base / scale, (_IDLES_RPM, _RUN_UP_RPM), (0.1, 1.0)))
     past = np.flatnonzero(after > base + gives * _PASSES_RPM * scale)
