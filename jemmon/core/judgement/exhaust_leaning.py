@@ -14,7 +14,7 @@ from scipy.ndimage import gaussian_filter1d
 
 from ..trace import Trace
 from ..trace.masks import filled, runs
-from .airborne import on_ground
+from .airborne import descends, on_ground
 from .check import Evidence
 from .exhausts import working_probes
 from .recognition import recognise
@@ -113,7 +113,10 @@ def _steady(evidence: Evidence) -> np.ndarray:
     assert rpm is not None
     fast = filled(rpm) > _LEAST_RPM * evidence.profile.speed_scale
     moved = _throttle_moved(trace, max(1.0, _SMOOTH_S * trace.rate_hz))
-    return np.asarray(fast & ~on_ground(evidence) & ~moved & ~_on_one_magneto(evidence))
+    level = ~on_ground(evidence) & ~descends(
+        trace
+    )  # on the way down exhausts move by power and by a mixture that follows it
+    return np.asarray(fast & level & ~moved & ~_on_one_magneto(evidence))
 
 
 def _on_one_magneto(evidence: Evidence) -> np.ndarray:

@@ -7,7 +7,7 @@ from ..base.atmosphere import standard_pressure_pa
 from ..base.units import PASCAL_PER_INHG
 from ..trace import Trace
 from ..trace.masks import filled, runs
-from .airborne import on_ground
+from .airborne import descends, on_ground
 from .check import Evidence
 from .exhausts import working_probes
 from .recognition import holds_a_check
@@ -27,7 +27,13 @@ _LONGEST_S = 420.0
 # fitted to tests/corpora/leanings.py, seeds 13 to 18: what a throttle moves, how long a mixture rests, where it is at peak
 _MOVE_INHG, _MOVE_S, _BY_MIXTURE = 0.5, 6.0, 3.0
 _RESTED_S, _LEAVES_S, _RESTS, _PLATEAU_S = 45.0, 12.0, 0.03, 14.0
-_SETTLED_S = 60.0  # common practice: a mixture that stays for a minute has been set
+_SAME_AIRSPEED = (
+    0.15  # common practice: far lean of peak costs a tenth of the airspeed, from climb to cruise it grows by a third
+)
+_SETTLED_S, _PARTS = (
+    60.0,
+    6,
+)  # common practice: a mixture that stays for a minute, through each sixth of it, has been set
 # our own choice: for how long, and how nearly, speed and exhausts are at a flow again what they were before it fell
 _IS_BACK_S, _SAME_EXHAUST_F, _SAME_SPEED = 6.0, 20.0, 0.012
 _MOST_ROWS = (0.05, 0.95)  # a few noisy ones do not move a mixture
@@ -44,7 +50,7 @@ def leaning_spans(evidence: Evidence) -> list[tuple[int, int]]:
     is_fixed_pitch = profile.engine["propeller"] == "fixed_pitch"
     air = _air(trace, width, is_fixed_pitch)
     fuel = gaussian_filter1d(filled(flow), width)
-    steady = (filled(rpm) > _LEAST_RPM * profile.speed_scale) & ~on_ground(evidence)
+    steady = (filled(rpm) > _LEAST_RPM * profile.speed_scale) & ~on_ground(evidence) & ~descends(trace)
     pressure = trace.signal("map")
     if pressure is not None and np.isfinite(pressure).any():
         smooth = gaussian_filter1d(filled(pressure), width)
@@ -52,9 +58,10 @@ def leaning_spans(evidence: Evidence) -> list[tuple[int, int]]:
     else:
         steady &= ~_throttled(trace, fuel, is_fixed_pitch)
     by_pressure = pressure is not None and bool(np.isfinite(pressure).any())
+    airspeed_kt = None if by_pressure else _airspeed_kt(trace, width)
     spans = []
     for first, last in runs(steady):
-        spans += _pulls(trace, fuel / air, air, (first, last + 1), by_pressure)
+        spans += _pulls(trace, fuel / air, (air, airspeed_kt), (first, last + 1), by_pressure)
     moved = [(a, b) for a, b in spans if _burns_less(fuel[a:b]) and _exhausts_move(trace, a, b, by_pressure)]
     return [(a, b) for a, b in moved if not holds_a_check(evidence, a, b)]
 
@@ -80,6 +87,22 @@ def _air(trace: Trace, width: float, is_fixed_pitch: bool) -> np.ndarray:
         outside = np.array([standard_pressure_pa(float(height)) for height in heights_ft]) / PASCAL_PER_INHG
         return np.asarray(speed * np.interp(smooth, heights_ft, outside))
     return np.asarray(speed * 25.0)
+
+
+def _airspeed_kt(trace: Trace, width: float) -> np.ndarray | None:
+    """Return the airspeed [kt] (rows,), smoothed; None where it is not shown."""
+    speed = trace.signal("ias")
+    return None if speed is None or not np.isfinite(speed).any() else gaussian_filter1d(filled(speed), width)
+
+
+def _another_power(power: tuple[np.ndarray, np.ndarray | None], rows: slice, row: int) -> np.ndarray:
+    """Return the rows (rows,) at another power than at `row`: by the air that the engine takes, and where nothing shows the
+    manifold pressure by the airspeed too, since a fixed pitch turns as fast in a climb as in a cruise at less power."""
+    air, airspeed_kt = power
+    other = np.abs(air[rows] / air[row] - 1) > _SAME_AIR
+    if airspeed_kt is not None and airspeed_kt[row] > 0:
+        other |= np.abs(airspeed_kt[rows] / airspeed_kt[row] - 1) > _SAME_AIRSPEED
+    return np.asarray(other)
 
 
 def _is_by_hand(trace: Trace, start: int, end: int) -> bool:
@@ -194,10 +217,15 @@ def _throttle_moved(pressure: np.ndarray, flow: np.ndarray, reach: int) -> np.nd
 
 
 def _pulls(
-    trace: Trace, mixture: np.ndarray, air: np.ndarray, rows: tuple[int, int], by_pressure: bool
+    trace: Trace,
+    mixture: np.ndarray,
+    power: tuple[np.ndarray, np.ndarray | None],
+    rows: tuple[int, int],
+    by_pressure: bool,
 ) -> list[tuple[int, int]]:
     """Split one steady stretch into pulls: from the rich plateau before each fall until the next rich plateau, or until the power
-    is another one. Where no pressure shows the power, a fall that is a climb's hides none that begins in it."""
+    is another one. `power` is the air and, where no pressure shows it, the airspeed [kt] (rows,). Without pressure a fall that is a
+    climb's hides none that begins in it."""
     t, (first, end), spans = trace.time_s, rows, []
     exhaust_f = trace.once(_middle_exhaust_f)
     while end - first >= _LEAST_ROWS // 2:
@@ -210,7 +238,7 @@ def _pulls(
         plateau = np.flatnonzero(part[:begun] > 0.985 * highest[begun])
         start = max(int(plateau[-1]) if plateau.size else 0, 0)
         start = int(np.searchsorted(when, when[start] - 6.0))
-        is_other = np.abs(air[first:end] / air[first + begun] - 1) > _SAME_AIR
+        is_other = _another_power(power, slice(first, end), first + begun)
         if is_other[start:begun].any():  # the plateau was at another power: what was before tells nothing of this one
             first += start + int(np.flatnonzero(is_other[start:begun])[-1]) + 1
             continue
@@ -270,8 +298,10 @@ def _until_it_was_set(t: np.ndarray, flow: np.ndarray, exhaust_f: np.ndarray, be
         end = int(np.searchsorted(t, t[row] + _SETTLED_S))
         if end >= stop:
             return stop
-        thirds = [float(np.median(part)) for part in np.array_split(flow[row:end], 3)]  # a coarse sensor flickers
-        if np.ptp(thirds) > _RESTS * thirds[0]:
+        rest, few = flow[row:end], max((end - row) // (3 * _PARTS), 1)
+        parts = [rest[:few], *np.array_split(rest, _PARTS), rest[-few:]]
+        levels = [float(np.median(part)) for part in parts]  # a coarse sensor flickers
+        if np.ptp(levels) > _RESTS * levels[0]:
             continue
         level, rested_f = float(np.median(flow[row:end])), float(np.median(exhaust_f[row:end]))
         moved = np.flatnonzero(np.abs(flow[end:stop] / level - 1) > _LEAST_FALL / 2)

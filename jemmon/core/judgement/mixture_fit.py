@@ -136,8 +136,9 @@ def fit_leaning(trace: Trace) -> LeanFit | None:
 
 def _passes_in_s(grid: np.ndarray, fuel: np.ndarray, peak_gph: float, least_gph: float) -> float:
     """Return how long [s] the fuel flow [US gal/h] took through the band around a peak's in which EGT bends, endless where it never
-    came through from above. Between rows by straight lines."""
-    rich, lean = peak_gph * (1 + _BENDS_WITHIN), max(peak_gph * (1 - _BENDS_WITHIN), least_gph * _NEARLY)
+    came down from above. Between rows by straight lines."""
+    rich = min(peak_gph * (1 + _BENDS_WITHIN), float(fuel.max()) / _NEARLY)  # it may have begun near the peak
+    lean = max(peak_gph * (1 - _BENDS_WITHIN), least_gph * _NEARLY)
     below = np.flatnonzero(fuel <= lean)
     above = np.flatnonzero(fuel[: below[0]] >= rich) if below.size else below
     if not above.size:
