@@ -79,7 +79,10 @@ def exhaust_leanings(evidence: Evidence) -> list[ExhaustLeaning]:
         row = first
         while (span := _next_pull(trace.time_s[: last + 1], middle, row)) is not None:
             placed = _placed(trace, shown, span)
-            if not found or found[-1].side == "rich" or _begins_rich(placed, middle):
+            was_rich = (
+                not found or found[-1].side == "rich" or not found[-1].peaks
+            )  # nothing was passed yet: still rich
+            if was_rich or _begins_rich(placed, middle):
                 found.append(placed)
             row = span[1]
     return found

@@ -21,7 +21,8 @@ _FROM_RPM, _LOW_RPM, _ALIVE_RPM, _STOPPED_RPM = 1300.0, 1000.0, 250.0, 50.0
 _CLOSES_WITHIN_S, _SETTLES_S = 12.0, 2.0
 _MAP_FALLS_INHG, _BACK_UP_RPM = 1.0, 120.0
 _TYPED_STOPPED_RPM = 100.0
-_LOOKED_AT_S = 25.0  # common practice: so long is a closed throttle looked at
+# common practice: so long is a closed throttle looked at; and no stop is set so far above the type's highest idle
+_LOOKED_AT_S, _FAR_FROM_CLOSED = 25.0, 1.3
 
 
 def find_idle_checks(evidence: Evidence) -> list[Finding]:
@@ -91,8 +92,9 @@ def _judge_idle(
         return []
     idle_rpm = float(np.median(rpm[alive])) if len(alive) >= 3 else np.nan
     end_s = float(t[min(end, len(t) - 1)])
-    is_set = throttle is None and idle_rpm > profile.limit("idle_max_rpm") and end_s - t[closed] > _LOOKED_AT_S
-    if is_set and not stopped:
+    most_rpm, lasts_s = profile.limit("idle_max_rpm"), end_s - t[closed]
+    is_fast = idle_rpm > _FAR_FROM_CLOSED * most_rpm or idle_rpm > most_rpm and lasts_s > _LOOKED_AT_S
+    if throttle is None and is_fast and not stopped:
         return []  # a speed that a hand set to wait with: nothing shows that the throttle was closed
     return [judge_idle(profile, float(t[row]), end_s, idle_rpm, stopped)]
 

@@ -19,7 +19,7 @@ from .exhausts import working_probes
 # (hotter exhaust drives a turbine harder) and speed may do meanwhile, and how long it stays so
 _BEFORE_S, _LATELY_S, _STAYS_S = (40.0, 15.0), 6.0, 10.0
 _RISES_F, _ALIKE = 50.0, 0.45
-_SAME_MIXTURE, _SAME_MAP, _RPM_LEFT = (0.96, 1.04), (0.97, 1.15), (0.92, 1.005)
+_SAME_MIXTURE, _SAME_MAP, _RPM_LEFT = (0.975, 1.04), (0.97, 1.15), (0.92, 1.005)
 _LEVER_STILL = 0.02
 _LEAST_RPM = 1300.0  # of a direct drive engine: it is not a question of an idle
 

@@ -1,5 +1,7 @@
 """Where in a trace the mixture was pulled: stretches in which fuel flow fell by more than the engine's air explains."""
 
+from dataclasses import dataclass
+
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
@@ -27,16 +29,27 @@ _LONGEST_S = 420.0
 # fitted to tests/corpora/leanings.py, seeds 13 to 18: what a throttle moves, how long a mixture rests, where it is at peak
 _MOVE_INHG, _MOVE_S, _BY_MIXTURE = 0.5, 6.0, 3.0
 _RESTED_S, _LEAVES_S, _RESTS, _PLATEAU_S = 45.0, 12.0, 0.03, 14.0
-_SAME_AIRSPEED = (
-    0.15  # common practice: far lean of peak costs a tenth of the airspeed, from climb to cruise it grows by a third
-)
-_SETTLED_S, _PARTS = (
-    60.0,
-    6,
-)  # common practice: a mixture that stays for a minute, through each sixth of it, has been set
+# common practice: far lean of peak costs a tenth of the airspeed, from climb to cruise it grows by a third
+_SAME_AIRSPEED = 0.15
+# the same lean costs a fixed pitch a tenth of its speed (common practice), half as much again of the air by it
+_SLOWED_AIR = 0.15
+# common practice: a mixture that stays for a minute, through each sixth of it, has been set; our own choice: how often that is
+# looked for [s], and what is another mixture than the rich plateau
+_SETTLED_S, _PARTS, _LOOKS_EACH_S, _RICHER = 60.0, 6, 2.0, 0.95
 # our own choice: for how long, and how nearly, speed and exhausts are at a flow again what they were before it fell
 _IS_BACK_S, _SAME_EXHAUST_F, _SAME_SPEED = 6.0, 20.0, 0.012
+_OTHER_EXHAUST_F = 30.0  # our own choice: an exhaust that leaves its rest by so much is at another mixture or power
 _MOST_ROWS = (0.05, 0.95)  # a few noisy ones do not move a mixture
+
+
+@dataclass(frozen=True, slots=True)
+class _Power:
+    """What shows the power (rows,): the air that the engine takes, in a measure of its own; the airspeed [kt] where no pressure
+    shows more, None without; whether that air is known by a speed that leaning slows, of a fixed pitch."""
+
+    air: np.ndarray
+    airspeed_kt: np.ndarray | None
+    is_slowed_by_leaning: bool
 
 
 def leaning_spans(evidence: Evidence) -> list[tuple[int, int]]:
@@ -58,10 +71,10 @@ def leaning_spans(evidence: Evidence) -> list[tuple[int, int]]:
     else:
         steady &= ~_throttled(trace, fuel, is_fixed_pitch)
     by_pressure = pressure is not None and bool(np.isfinite(pressure).any())
-    airspeed_kt = None if by_pressure else _airspeed_kt(trace, width)
+    power = _Power(air, None if by_pressure else _airspeed_kt(trace, width), is_fixed_pitch and not by_pressure)
     spans = []
     for first, last in runs(steady):
-        spans += _pulls(trace, fuel / air, (air, airspeed_kt), (first, last + 1), by_pressure)
+        spans += _pulls(trace, fuel / air, power, (first, last + 1), by_pressure)
     moved = [(a, b) for a, b in spans if _burns_less(fuel[a:b]) and _exhausts_move(trace, a, b, by_pressure)]
     return [(a, b) for a, b in moved if not holds_a_check(evidence, a, b)]
 
@@ -95,13 +108,13 @@ def _airspeed_kt(trace: Trace, width: float) -> np.ndarray | None:
     return None if speed is None or not np.isfinite(speed).any() else gaussian_filter1d(filled(speed), width)
 
 
-def _another_power(power: tuple[np.ndarray, np.ndarray | None], rows: slice, row: int) -> np.ndarray:
+def _another_power(power: "_Power", rows: slice, row: int) -> np.ndarray:
     """Return the rows (rows,) at another power than at `row`: by the air that the engine takes, and where nothing shows the
     manifold pressure by the airspeed too, since a fixed pitch turns as fast in a climb as in a cruise at less power."""
-    air, airspeed_kt = power
-    other = np.abs(air[rows] / air[row] - 1) > _SAME_AIR
-    if airspeed_kt is not None and airspeed_kt[row] > 0:
-        other |= np.abs(airspeed_kt[rows] / airspeed_kt[row] - 1) > _SAME_AIRSPEED
+    more = power.air[rows] / power.air[row] - 1
+    other = (more > _SAME_AIR) | (more < -(_SLOWED_AIR if power.is_slowed_by_leaning else _SAME_AIR))
+    if power.airspeed_kt is not None and power.airspeed_kt[row] > 0:
+        other |= np.abs(power.airspeed_kt[rows] / power.airspeed_kt[row] - 1) > _SAME_AIRSPEED
     return np.asarray(other)
 
 
@@ -219,12 +232,12 @@ def _throttle_moved(pressure: np.ndarray, flow: np.ndarray, reach: int) -> np.nd
 def _pulls(
     trace: Trace,
     mixture: np.ndarray,
-    power: tuple[np.ndarray, np.ndarray | None],
+    power: _Power,
     rows: tuple[int, int],
     by_pressure: bool,
 ) -> list[tuple[int, int]]:
     """Split one steady stretch into pulls: from the rich plateau before each fall until the next rich plateau, or until the power
-    is another one. `power` is the air and, where no pressure shows it, the airspeed [kt] (rows,). Without pressure a fall that is a
+    is another one. Without pressure a fall that is a
     climb's hides none that begins in it."""
     t, (first, end), spans = trace.time_s, rows, []
     exhaust_f = trace.once(_middle_exhaust_f)
@@ -270,11 +283,17 @@ def _highest_lately(t: np.ndarray, values: np.ndarray) -> np.ndarray:
 
 def _where_it_ends(t: np.ndarray, flow: np.ndarray, begun: int, rich: int) -> int:
     """Return the row up to which a pull belongs together that came back to the rich plateau at row `rich`: a mixture that
-    rested for long before was the one flown with; else the plateau itself is where it was left."""
+    rested for long before, or for a minute some time before, was the one flown with; else it was left at the plateau."""
     resting = flow[(t > t[rich] - _RESTED_S - _LEAVES_S) & (t < t[rich] - _LEAVES_S)]
     is_long = t[rich] - t[begun] > _RESTED_S + _LEAVES_S
     if is_long and resting.size and np.ptp(np.quantile(resting, _MOST_ROWS)) < _RESTS * flow[rich]:
         return int(np.searchsorted(t, t[rich] - _LEAVES_S))
+    for end_s in np.arange(
+        t[rich], t[begun] + _SETTLED_S, -_LOOKS_EACH_S
+    ):  # enriched slowly, from where it had been set
+        rest = slice(*np.searchsorted(t, (end_s - _SETTLED_S, end_s)))
+        if rest.start > begun and _is_rest(flow[rest]) and np.median(flow[rest]) < _RICHER * flow[rich]:
+            return int(rest.stop)
     stays = np.flatnonzero((t > t[rich]) & (flow < 0.95 * flow[rich]))
     until = min(t[rich] + _PLATEAU_S, t[stays[0]] if stays.size else np.inf)
     return int(np.searchsorted(t, until))
@@ -298,13 +317,11 @@ def _until_it_was_set(t: np.ndarray, flow: np.ndarray, exhaust_f: np.ndarray, be
         end = int(np.searchsorted(t, t[row] + _SETTLED_S))
         if end >= stop:
             return stop
-        rest, few = flow[row:end], max((end - row) // (3 * _PARTS), 1)
-        parts = [rest[:few], *np.array_split(rest, _PARTS), rest[-few:]]
-        levels = [float(np.median(part)) for part in parts]  # a coarse sensor flickers
-        if np.ptp(levels) > _RESTS * levels[0]:
+        if not _is_rest(flow[row:end]):
             continue
         level, rested_f = float(np.median(flow[row:end])), float(np.median(exhaust_f[row:end]))
-        moved = np.flatnonzero(np.abs(flow[end:stop] / level - 1) > _LEAST_FALL / 2)
+        is_another = np.abs(flow[end:stop] / level - 1) > _LEAST_FALL / 2
+        moved = np.flatnonzero(is_another | (np.abs(exhaust_f[end:stop] - rested_f) > _OTHER_EXHAUST_F))
         if not moved.size:
             return stop
         at = end + int(moved[0])
@@ -315,6 +332,14 @@ def _until_it_was_set(t: np.ndarray, flow: np.ndarray, exhaust_f: np.ndarray, be
             return max(int(np.searchsorted(t, t[at] - _LEAVES_S)), row + 1)
         row = at
     return stop
+
+
+def _is_rest(flow: np.ndarray) -> bool:
+    """Say whether a mixture stayed, from the first to the last of these rows."""
+    few = max(len(flow) // (3 * _PARTS), 1)
+    parts = [flow[:few], *np.array_split(flow, _PARTS), flow[-few:]]
+    levels = [float(np.median(part)) for part in parts if part.size]  # a coarse sensor flickers
+    return bool(np.ptp(levels) <= _RESTS * levels[0])
 
 
 def _richer_again(flow: np.ndarray, row: int) -> int:

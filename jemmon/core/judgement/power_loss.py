@@ -25,7 +25,7 @@ FUEL, IGNITION, ICE, MECHANICAL, UNKNOWN = "fuel", "ignition", "carburettor_ice"
 _BEFORE_S, _SAME_EVENT_S, _LEAST_BEFORE = (14.0, 4.0), 120.0, 3
 _FLOW_LEFT, _FLOW_GONE, _RPM_LEFT, _MAP_KEPT, _SETTLES_S = 0.75, 0.5, 0.93, 0.93, 30.0
 _RPM_LEFT_ALONE = 0.88
-_EGT_FALLS_F, _EGT_COOLS_F, _SAME_MIXTURE = 55.0, 12.0, (0.95, 1.07)
+_EGT_FALLS_F, _EGT_COOLS_F, _SAME_MIXTURE = 55.0, 12.0, (0.975, 1.03)
 _EGT_DIES_F = (
     300.0  # common practice: full rich is rarely more than 250 °F below peak, a charge that does not burn is far below
 )
