@@ -67,7 +67,7 @@ def test_an_ignition_that_is_off_for_a_second_at_idle_is_no_feathering(idle_rpm,
 
 @pytest.mark.parametrize(("rolls_s", "is_told"), [(30, False), (60, True)])
 def test_a_throttle_that_closes_to_land_is_no_check(rolls_s, is_told):
-    """Nothing shows the airspeed: from the throttle closed on short final until it has rolled out three quarters of a minute pass."""
+    """Nothing shows the airspeed: from the throttle closed on short final until it has rolled out 45 s pass."""
     lands = 300 + rolls_s
     knots = [
         (0, 2400),

@@ -19,10 +19,8 @@ _FLIES_RPM, _FLIES_S, _CRUISES_RPM, _CRUISES_S = 2150.0, 40.0, 1950.0, 200.0
 _ABOVE_RUN_UP = 1.1  # of the type's run-up speed (common practice)
 _GOES_AT_S, _TAXI_RPM, _LANDED_S = 20.0, 1400.0, 60.0
 _FLARES_S = 45.0  # common practice: with the throttle closed on short final, until it has rolled out
-_DESCENDS_FT, _DESCENDS_S = (
-    250.0,
-    60.0,
-)  # common practice: half of a usual descent, and longer than a ripple of the air lasts
+# common practice: half of a usual descent [ft/min], held longer than a ripple of the air lasts [s]; what its rate is taken over [s]
+_DESCENDS_FPM, _DESCENDS_S, _RATE_S = 250.0, 30.0, 20.0
 _ALTITUDE_FT, _SMOOTH_S, _BETWEEN_S, _NEAR_TAXI_S = 250.0, 10.0, 240.0, 150.0
 
 
@@ -68,14 +66,16 @@ def on_ground(evidence: Evidence) -> np.ndarray:
 
 
 def descends(trace: Trace) -> np.ndarray:
-    """Return the rows (rows,) of a descent, by the altitude of the minute around them; none where nothing shows it.
-    Common practice."""
+    """Return the rows (rows,) of each descent that was held; none where no altitude shows it. Common practice."""
     altitude, t = trace.signal("palt"), trace.time_s
     if altitude is None or np.isfinite(altitude).sum() < 3:
         return np.zeros(len(trace), dtype=bool)
     known = np.isfinite(altitude)
-    around = [np.interp(t + by_s, t[known], altitude[known]) for by_s in (-_DESCENDS_S / 2, _DESCENDS_S / 2)]
-    return np.asarray(around[0] - around[1] > _DESCENDS_FT)
+    before_ft, after_ft = (np.interp(t + by_s, t[known], altitude[known]) for by_s in (-_RATE_S / 2, _RATE_S / 2))
+    held = np.zeros(len(t), dtype=bool)
+    for first, last in runs((before_ft - after_ft) / _RATE_S * 60.0 > _DESCENDS_FPM):
+        held[first : last + 1] = t[last] - t[first] >= _DESCENDS_S
+    return held
 
 
 def _held(t: np.ndarray, speed: np.ndarray, least_rpm: float, least_s: float) -> np.ndarray:
