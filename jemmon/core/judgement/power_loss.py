@@ -125,7 +125,7 @@ def _in_rows(lost: np.ndarray, needed: int) -> np.ndarray:
 
 
 def _becomes_sure(t: np.ndarray, sure: np.ndarray, row: int) -> int | None:
-    """Return the row at which a loss that is seen from `row` on is no question any more, None where it stays one."""
+    """Return the row at which a loss that is seen from `row` on is certain, None where it stays a question."""
     later = np.flatnonzero(sure[row : np.searchsorted(t, t[row] + _ASKS_FOR_S, side="right")])
     return row + int(later[0]) if later.size else None
 

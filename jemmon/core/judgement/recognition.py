@@ -220,7 +220,7 @@ def _at_check_speed(trace: Trace, rpm: np.ndarray, span: Span, scale: float) -> 
 
 
 def _came_back(trace: Trace, rpm: np.ndarray, span: Span, scale: float) -> bool:
-    """Say whether RPM came back to the level before a fall and stayed there, if only for a moment: as from taxiing to a stop and up
+    """Say whether RPM came back to the level before a fall and stayed there, be it briefly: as from taxiing to a stop and up
     to the run-up, or to idle and on to take-off, it does not."""
     t, step_s = trace.time_s, 1 / trace.rate_hz
     base, low = levels(t, rpm, span)
