@@ -77,8 +77,8 @@ def test_after_a_flight_taxi_speed_is_ground(rpm, flies):
     ],
 )
 def test_a_short_glide_between_two_powers_is_no_landing(low_s, rpm, flies):
-    """One minute at any speed, four minutes faster than 980 RPM; the roll that would follow counts for 20 s of it. With the throttle
-    closed it is on short final for 45 s."""
+    """One minute at any speed, four minutes faster than 980 RPM; the roll that would follow counts for 20 s of it. With the
+    throttle closed it is on short final for 45 s."""
     t = np.arange(0, 700, 0.25)
     speed = np.where((t >= 300) & (t < 300 + low_s), rpm, 2300.0) * SCALE
     row = np.searchsorted(t, 300 + low_s - 0.5)
