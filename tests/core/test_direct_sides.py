@@ -7,8 +7,11 @@ import numpy as np
 import pytest
 from scipy.signal import lfilter
 
+from jemmon.core.judgement.exhausts import egt_changes
+from jemmon.core.judgement.falls import levels
 from jemmon.core.judgement.judge import judge
 from jemmon.core.trace import Trace
+from jemmon.core.trace.dips import Span
 from tests.core.builders import PROFILES
 
 TRAINER = PROFILES["a-trainer"]
@@ -91,3 +94,35 @@ def test_two_sides_that_no_switch_shows_may_look_like_one_and_the_pilot_is_told_
     found = check_of(alone)
     assert found.verdict == "incomplete"
     assert found.next == "Check the other side too, back on both before it: two sides at once look like one."
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_second_side_soon_after_the_first_is_counted_from_the_level_on_both(seed):
+    """Rows a second apart, no switch: three seconds after the first side its needle and its exhausts are still on their way back,
+    and those rows are no level."""
+    trace = tried([("L", 4, 75), ("BOTH", 3, 0), ("R", 6, 38)], row_s=1.0, seed=seed)
+    alone = Trace(trace.time_s, {name: values for name, values in trace.columns.items() if name != "mag"})
+    measured = check_of(alone).measured
+    assert measured["drop_first_rpm"] == pytest.approx(75, abs=14)
+    assert measured["drop_second_rpm"] == pytest.approx(38, abs=14)
+
+
+def test_rows_on_their_way_back_from_the_fall_before_are_no_level():
+    t = np.arange(0, 20, 1.0)
+    rpm = np.array([1700.0] * 8 + [1610, 1600, 1600, 1650, 1690, 1700, 1660, 1650, 1650, 1650, 1700, 1700])
+    assert levels(t, rpm, Span(14, 17)) == (1650.0, 1650.0)
+    assert levels(t, rpm, Span(14, 17), ended_s=10.0) == (1690.0, 1650.0)
+
+
+def test_an_exhaust_that_was_on_its_way_back_has_risen_by_more_than_its_figures_say():
+    """A probe of 3.2 s, 80 °F on one magneto for 5 s, 3 s on both, 5 s on the other: half a lag's rest is left when it begins."""
+    t = np.arange(0, 60, 1.0)
+    fine = np.arange(0, 60, _STEP_S)
+    alone = ((fine >= 30) & (fine < 35)) | ((fine >= 38) & (fine < 43))
+    egt = np.interp(t, fine, 1000 + lagged(80.0 * alone, 3.2))
+    egt += np.arange(len(t)) % 2 * 0.5  # a probe that never moves is broken
+    trace = Trace(t, {"rpm": np.full(len(t), 1700.0), "egt1_f": egt})
+    plain = egt_changes(trace, Span(38, 42))[1]
+    own = egt_changes(trace, Span(38, 42), of_its_own=True, ended_s=35.0)[1]
+    assert own == pytest.approx(80 * (1 - np.exp(-4 / 3.2)), abs=12)
+    assert own - plain > 10

@@ -10,7 +10,14 @@ from ..trace.masks import filled, runs
 _BROKEN_F = 60.0  # from row to row: no exhaust does that (common practice)
 # how long a check keeps the exhausts up at most [s], by how much the coldest answer rises [°F] (common practice: 70 to 180 steady)
 _RISES_WITHIN_S, _RISES_TOGETHER_F, _RISEN = 30.0, 40.0, 0.1
-_SLOPE_OVER_S, _SLOPE_HOLDS_S, _SLOPE_SHARE = 4.0, 4.0, 0.6  # fitted to tests/strange, seeds 0 to 199
+# common practice: how long a probe is on its way back [s], its lag [s]; over what and where its rest before is looked for (our own)
+_STILL_COOLS_S, _LAG_S, _RESTED_S, _RESTING = 8.0, 3.2, 30.0, 0.2
+_SLOPE_OVER_S, _SLOPE_HOLDS_S, _SLOPE_SHARE, _ROWS_OF_A_SLOPE = (
+    4.0,
+    4.0,
+    0.6,
+    4,
+)  # fitted to tests/strange, seeds 0 to 199
 
 
 def working_probes(trace: Trace) -> dict[int, np.ndarray]:
@@ -54,9 +61,18 @@ def _works(values: np.ndarray) -> bool:
     return bool(2 * np.count_nonzero(jumps) < len(jumps))  # as its median, which takes ten times as long
 
 
-def egt_changes(trace: Trace, span: Span, of_its_own: bool = False) -> dict[int, float]:
+def _cools_f(t: np.ndarray, egt_f: np.ndarray, span: Span, ended_s: float, from_f: float) -> float:
+    """Return by how much [°F] an exhaust that is on its way back from a fall which ended at `ended_s` [s] cools during a span that
+    began at `from_f`: towards where it rested before, with a probe's lag."""
+    earlier = egt_f[(t > ended_s - _RESTED_S) & (t < t[span.first])]
+    rested_f = float(np.nanquantile(earlier, _RESTING)) if np.isfinite(earlier).any() else from_f
+    return max(from_f - rested_f, 0.0) * float(1 - np.exp(-(t[span.last] - t[span.first]) / _LAG_S))
+
+
+def egt_changes(trace: Trace, span: Span, of_its_own: bool = False, ended_s: float = -np.inf) -> dict[int, float]:
     """Return how far each cylinder's EGT [°F] had moved by the end of a span, from its level before. `of_its_own` takes off what a
-    probe that was still on its way from something earlier would have gone on by. Common practice."""
+    probe that was still on its way from something earlier would have gone on by; `ended_s` is when a fall before it ended [s], from
+    which on probes are on their way back. Common practice."""
     t = trace.time_s
     step_s = 1 / trace.rate_hz if trace.rate_hz else 1.0
     before = (t >= t[span.first] - max(1.3, 1.6 * step_s)) & (t < t[span.first] - min(0.2, 0.2 * step_s))
@@ -67,7 +83,9 @@ def egt_changes(trace: Trace, span: Span, of_its_own: bool = False) -> dict[int,
     for cylinder, egt in working_probes(trace).items():
         if np.isfinite(egt[before]).any() and np.isfinite(egt[end]).any():
             changes[cylinder] = float(np.nanmean(egt[end]) - np.nanmean(egt[before]))
-            known = earlier & np.isfinite(egt)
-            if of_its_own and known.sum() >= 4:
+            known = earlier & np.isfinite(egt) & (t > ended_s)
+            if of_its_own and known.sum() >= _ROWS_OF_A_SLOPE:
                 changes[cylinder] -= goes_on_s * float(np.polyfit(t[known], egt[known], 1)[0])
+            elif of_its_own and t[span.first] - ended_s < _STILL_COOLS_S:
+                changes[cylinder] += _cools_f(t, egt, span, ended_s, float(np.nanmean(egt[before])))
     return changes

@@ -69,6 +69,7 @@ _MELTS_FOR_S, _ENDS_HIGHER_RPM, _ENDS_S, _MELTS = 3.0, 30.0, (4.0, 10.0), 1.5
 _DEEP_RPM, _SAME_AFTER_S, _SAME_SHARE, _SAME = 100.0, (1.5, 4.0), 0.06, 1.0
 _HOT_FOR_S, _HOT_COSTS_RPM = 30.0, 200.0  # common practice: what is longer or deeper is not hot air on the ground
 _LEAST_LOG = -9.0  # no single channel rules a cause out alone
+_BACK_AFTER_S = 1.2  # common practice: a fixed pitch is nearly back on both by then
 _SMOOTH_S = 1.0  # our own choice: what jitters within a second is no lowest place
 _SHOWS_PACE = 5.0  # times the noise
 
@@ -86,10 +87,11 @@ class Fall:
     is_short: bool = False
 
 
-def weigh(trace: Trace, profile: Profile, rpm: np.ndarray, span: Span, noise_rpm: float) -> Fall:
-    """Return one fall with its evidence. `rpm` (rows,) without gaps; common practice."""
+def weigh(trace: Trace, profile: Profile, rpm: np.ndarray, span: Span, noise_rpm: float, ended_s: float = -inf) -> Fall:
+    """Return one fall with its evidence. `rpm` (rows,) without gaps; `ended_s` is when the fall before it ended [s]. Common
+    practice."""
     t, scale = trace.time_s, profile.speed_scale
-    base, low = levels(t, rpm, span)
+    base, low = levels(t, rpm, span, ended_s)
     depth = max(base - low, 1.0)
     lasts = max(float(t[span.last] - t[span.first]), 0.5) + 0.5 / max(trace.rate_hz, 0.1)
     says = {label: _mixture(log(depth / scale), _DEPTH_RPM[label]) for label in LABELS}
@@ -107,7 +109,7 @@ def weigh(trace: Trace, profile: Profile, rpm: np.ndarray, span: Span, noise_rpm
             for label, kinds in _FALLS_IN_S.items()
         }
         _add(says, {label: _mixture(pace, rows[label]) for label in LABELS})
-    _add(says, _exhausts_say(trace, span))
+    _add(says, _exhausts_say(trace, span, ended_s))
     manifold = _manifold_says(trace, rpm, span, base, low)
     _add(says, manifold)
     _add(says, _oil_says(trace, span, base, low))
@@ -118,10 +120,13 @@ def weigh(trace: Trace, profile: Profile, rpm: np.ndarray, span: Span, noise_rpm
     return Fall(span, base, depth, says, closed or depth > _DEEPEST_CHECK_RPM * scale)
 
 
-def levels(t: np.ndarray, rpm: np.ndarray, span: Span) -> tuple[float, float]:
-    """Return (level before, level at the bottom) [RPM] of a fall."""
+def levels(t: np.ndarray, rpm: np.ndarray, span: Span, ended_s: float = -inf) -> tuple[float, float]:
+    """Return (level before, level at the bottom) [RPM] of a fall. `ended_s` is when the fall before it ended [s]: what is still on
+    its way back from that is no level, where other rows show it."""
     step_s = float(np.median(np.diff(t)))
     before = (t >= t[span.first] - max(4.0, 3.2 * step_s)) & (t < t[span.first] - max(1.0, 0.6 * step_s))
+    back = before & (t > ended_s + _BACK_AFTER_S)
+    before = back if back.any() else before
     base = float(np.median(rpm[before])) if before.any() else float(rpm[max(span.first - 1, 0)])
     inside = rpm[span.first : span.last + 1]
     return base, float(np.median(np.sort(inside)[: max(len(inside) // 2, 1)]))
@@ -182,8 +187,8 @@ def _normal(value: float, middle: float, spread: float) -> float:
     return float(-0.5 * ((value - middle) / spread) ** 2 - log(spread))
 
 
-def _exhausts_say(trace: Trace, span: Span) -> Mapping[str, float]:
-    changes = egt_changes(trace, span, of_its_own=True)
+def _exhausts_say(trace: Trace, span: Span, ended_s: float) -> Mapping[str, float]:
+    changes = egt_changes(trace, span, of_its_own=True, ended_s=ended_s)
     if not changes:
         return {}
     middle, count = float(np.median(list(changes.values()))), len(changes)

@@ -179,17 +179,21 @@ def _from_needles(evidence: Evidence, rpm: np.ndarray, known: Known) -> Labelled
     noise = rpm_noise(filled, dips)
     falls = []
     for span in spans:
-        if _overlaps(span, taken) or not _at_check_speed(trace, filled, span, profile.speed_scale):
+        ended_s = max((float(trace.time_s[other.last]) for other in spans if other.last < span.first), default=-np.inf)
+        level = levels(trace.time_s, filled, span, ended_s)
+        if _overlaps(span, taken) or not _at_check_speed(trace, span, level, profile.speed_scale):
             continue
-        if not _came_back(trace, filled, span, profile.speed_scale):
+        if not _came_back(trace, filled, span, level, profile.speed_scale):
             continue
-        lasts = _lasts_as_check(trace, filled, span, slow, rises)
+        lasts = _lasts_as_check(trace, filled, span, level, slow, rises)
         if is_rotor and _falls_only_briefly(trace, filled, span):
             continue
-        if not lasts and not (known.cycles is None and _lasts_as_cycle(trace, filled, span, profile.speed_scale)):
+        if not lasts and not (
+            known.cycles is None and _lasts_as_cycle(trace, filled, span, level, profile.speed_scale)
+        ):
             continue
         whole = Span(fall_begins(trace, filled, span.first), span.last) if is_rotor else span
-        falls.append(replace(weigh(trace, profile, filled, whole, noise), is_short=not lasts))
+        falls.append(replace(weigh(trace, profile, filled, whole, noise, ended_s), is_short=not lasts))
     possible = {
         MAGNETO: known.magnetos is None,
         HEAT: known.hot is None and profile.has_limit("carb_heat_drop_max_rpm"),
@@ -211,23 +215,23 @@ def _hidden(rpm: np.ndarray, rises: Sequence[Span], dips: Sequence[Span]) -> lis
     ]
 
 
-def _at_check_speed(trace: Trace, rpm: np.ndarray, span: Span, scale: float) -> bool:
-    """Say whether a fall was seen to begin, at a speed and a depth that checks are made at."""
+def _at_check_speed(trace: Trace, span: Span, level: tuple[float, float], scale: float) -> bool:
+    """Say whether a fall was seen to begin, at a speed and a depth that checks are made at. `level` is RPM before it and at its
+    bottom."""
     if trace.time_s[span.first] - trace.time_s[0] < _SEEN_BEFORE_S:
         return False  # it began before the trace: nobody saw it fall
-    base, low = levels(trace.time_s, rpm, span)
+    base, low = level
     return _CHECKED_FROM_RPM * scale <= base <= _CHECKED_TO_RPM * scale and base - low <= _DEEPEST_DIP_RPM * scale
 
 
-def _came_back(trace: Trace, rpm: np.ndarray, span: Span, scale: float) -> bool:
+def _came_back(trace: Trace, rpm: np.ndarray, span: Span, level: tuple[float, float], scale: float) -> bool:
     """Say whether RPM came back to the level before a fall and stayed there, be it briefly: as from taxiing to a stop and up
     to the run-up, or to idle and on to take-off, it does not."""
-    t, step_s = trace.time_s, 1 / trace.rate_hz
-    base, low = levels(t, rpm, span)
+    t, step_s, (base, low) = trace.time_s, 1 / trace.rate_hz, level
     after = rpm[span.last + 1 : np.searchsorted(t, t[span.last] + max(_BACK_WITHIN_S, 3.5 * step_s), side="right")]
     if (
         not after.size
-    ):  # the trace ends there: a check that is not over may be told as such, a throttle that was closed not
+    ):  # the trace ends there: a check that is not over is told as such, a throttle that was closed is not
         return base - low < _PASSES_RPM * scale
     gives = float(np.interp(base / scale, (_IDLES_RPM, _RUN_UP_RPM), (0.1, 1.0)))
     past = np.flatnonzero(after > base + gives * _PASSES_RPM * scale)
@@ -237,19 +241,20 @@ def _came_back(trace: Trace, rpm: np.ndarray, span: Span, scale: float) -> bool:
     return bool((np.abs(after[: past[0]] - base) < near_rpm).sum() * step_s >= _BACK_FOR_S)
 
 
-def _lasts_as_check(trace: Trace, rpm: np.ndarray, span: Span, lag_scale: float, rises: Sequence[Span]) -> bool:
+def _lasts_as_check(
+    trace: Trace, rpm: np.ndarray, span: Span, level: tuple[float, float], lag_scale: float, rises: Sequence[Span]
+) -> bool:
     """Say whether a fall is long enough for a magneto or hot air and no slip, by RPM or by the exhausts."""
     hot_s = [
         float(trace.time_s[r.last] - trace.time_s[r.first]) for r in rises if _overlaps(r, [(span.first, span.last)])
     ]
-    base, _ = levels(trace.time_s, rpm, span)
-    lasted_s = max(_crossing_seconds(trace.time_s, rpm, span, base), *hot_s, 0.0)
+    lasted_s = max(_crossing_seconds(trace.time_s, rpm, span, level[0]), *hot_s, 0.0)
     return lasted_s > shortest_check_s(1 / trace.rate_hz) + _SLIP_LASTS_ON * LIGHT_PROPELLER_LAG_S * (lag_scale - 1)
 
 
-def _lasts_as_cycle(trace: Trace, rpm: np.ndarray, span: Span, scale: float) -> bool:
+def _lasts_as_cycle(trace: Trace, rpm: np.ndarray, span: Span, level: tuple[float, float], scale: float) -> bool:
     """Say whether a fall that is too short for a magneto is long and deep enough for a propeller's cycle."""
-    base, low = levels(trace.time_s, rpm, span)
+    base, low = level
     lasted_s = _crossing_seconds(trace.time_s, rpm, span, base)
     return base - low > _QUICK_CYCLE_RPM * scale and lasted_s > _QUICK_CYCLE_S
 
