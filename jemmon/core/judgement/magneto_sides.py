@@ -118,7 +118,8 @@ class _Chain:
 def _direct(trace: Trace, spans: Sequence[Span]) -> dict[Span, _Chain]:
     """Return where each side (in order of time) stands among those that were tried directly one after the other: those that follow
     closely, and by the switch those that were too short to be measured as well."""
-    t, switch, chains = trace.time_s, trace.ignition(), {}
+    t, switch = trace.time_s, trace.ignition()
+    chains: dict[Span, _Chain] = {}
     alone = np.zeros(len(t), dtype=bool) if switch is None else (switch == "L") | (switch == "R")
     for place, span in enumerate(spans):
         before, after = spans[place - 1] if place else None, spans[place + 1] if place + 1 < len(spans) else None
