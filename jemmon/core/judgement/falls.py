@@ -121,8 +121,8 @@ def weigh(trace: Trace, profile: Profile, rpm: np.ndarray, span: Span, noise_rpm
 
 
 def levels(t: np.ndarray, rpm: np.ndarray, span: Span, ended_s: float = -inf) -> tuple[float, float]:
-    """Return (level before, level at the bottom) [RPM] of a fall. `ended_s` is when the fall before it ended [s]: what is still on
-    its way back from that is no level, where other rows show it."""
+    """Return (level before, level at the bottom) [RPM] of a fall. `ended_s` is when the fall before it ended [s]: rows
+    that are still on their way back from that are left out where others show the level."""
     step_s = float(np.median(np.diff(t)))
     before = (t >= t[span.first] - max(4.0, 3.2 * step_s)) & (t < t[span.first] - max(1.0, 0.6 * step_s))
     back = before & (t > ended_s + _BACK_AFTER_S)
