@@ -104,6 +104,6 @@ def test_a_descent_that_begins_after_the_leaning_leaves_it_as_it_is():
 
 def test_a_leaning_in_the_climb_that_passed_nothing_hides_none_in_the_cruise():
     """No fuel flow: what has passed no peak is still rich, and the next pull is told."""
-    climb = [(0, 1.35), (100, 1.35), (200, 1.13), (300, 1.13)]
-    trace = leaned([*climb, (360, 0.9), (370, 0.9), (410, 1.12), (600, 1.12)])
+    climb = [(0, 1.35), (100, 1.35), (200, 1.13), (700, 1.13)]
+    trace = leaned([*climb, (760, 0.9), (770, 0.9), (810, 1.12), (1000, 1.12)])
     assert told(trace, "b-tourer")[-1].measured["side"] == "rich"

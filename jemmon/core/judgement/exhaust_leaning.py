@@ -16,7 +16,7 @@ from ..trace import Trace
 from ..trace.masks import filled, runs
 from .airborne import descends, on_ground
 from .check import Evidence
-from .exhausts import working_probes
+from .exhausts import USUAL_PROBE_LAG_S, working_probes
 from .recognition import recognise
 
 # common practice: what runs in flight, what a hand on a throttle moves within so many seconds, how far and how soon exhausts rise
@@ -29,7 +29,7 @@ _MOST_ROWS = (0.05, 0.95)  # our own choice: a few noisy ones do not move an exh
 # our own choice: what is a turn of a probe, what is the same peak again, over what its top is drawn
 _TURNS_F, _SAME_PEAK_F, _TOP_F = 9.0, 14.0, 25.0
 # common practice: probes lag 1 to 6 s; a top that is sharper than they follow shows no peak
-_LAG_S, _LAG_SPREAD_S, _MOST_PUT_BACK_F = 3.2, 1.0, 30.0
+_LAG_SPREAD_S, _MOST_PUT_BACK_F = 1.0, 30.0
 _SLOWEST_ROW_S = 4.0  # common practice: a pull past the peak and back takes some seconds, which slower rows do not show
 _SIGMA_F, _AT_PEAK_F, _NEAR_PEAK_F, _MOST = 5.0, 3.0, 25.0, 0.8
 _BEGINS_RICH_F = 120.0  # common practice: full rich is 150 °F and more below peak, lean rarely more than 100
@@ -79,9 +79,8 @@ def exhaust_leanings(evidence: Evidence) -> list[ExhaustLeaning]:
         row = first
         while (span := _next_pull(trace.time_s[: last + 1], middle, row)) is not None:
             placed = _placed(trace, shown, span)
-            was_rich = (
-                not found or found[-1].side == "rich" or not found[-1].peaks
-            )  # nothing was passed yet: still rich
+            # one that passed no peak left the mixture rich as well
+            was_rich = not found or found[-1].side == "rich" or not found[-1].peaks
             if was_rich or _begins_rich(placed, middle):
                 found.append(placed)
             row = span[1]
@@ -116,9 +115,8 @@ def _steady(evidence: Evidence) -> np.ndarray:
     assert rpm is not None
     fast = filled(rpm) > _LEAST_RPM * evidence.profile.speed_scale
     moved = _throttle_moved(trace, max(1.0, _SMOOTH_S * trace.rate_hz))
-    level = ~on_ground(evidence) & ~descends(
-        trace
-    )  # on the way down exhausts move by power and by a mixture that follows it
+    # on the way down exhausts move by power, and by a mixture that follows it
+    level = ~on_ground(evidence) & ~descends(trace)
     return np.asarray(fast & level & ~moved & ~_on_one_magneto(evidence))
 
 
@@ -242,9 +240,11 @@ def _peak(t: np.ndarray, egt_f: np.ndarray, cylinder: int, rests_f: float) -> Sh
     back_f = put_back[slowest]
     follows = back_f <= _MOST_PUT_BACK_F
     row_s = float(np.median(np.diff(t)))
-    by_row_f = back_f * (row_s / _LAG_S) ** 2  # the top may lie between two rows
-    sigma_f = float(np.hypot(_SIGMA_F + by_row_f, 2 * back_f * _LAG_SPREAD_S / _LAG_S)) if follows else np.inf
-    at_s = float(t[passes[0]]) - _LAG_S
+    by_row_f = back_f * (row_s / USUAL_PROBE_LAG_S) ** 2  # the top may lie between two rows
+    sigma_f = (
+        float(np.hypot(_SIGMA_F + by_row_f, 2 * back_f * _LAG_SPREAD_S / USUAL_PROBE_LAG_S)) if follows else np.inf
+    )
+    at_s = float(t[passes[0]]) - USUAL_PROBE_LAG_S
     top_f = float(egt_f[passes[slowest]]) + (back_f if follows else 0.0)
     return ShownPeak(cylinder, top_f, sigma_f, at_s, len(passes), rests_f)
 
@@ -276,4 +276,4 @@ def _put_back_f(t: np.ndarray, egt_f: np.ndarray, top: int) -> float:
     if end - first < 4:
         return np.inf
     bend = -float(np.polyfit(t[first:end] - t[top], egt_f[first:end], 2)[0])
-    return max(bend, 0.0) * _LAG_S**2
+    return max(bend, 0.0) * USUAL_PROBE_LAG_S**2

@@ -10,14 +10,11 @@ from ..trace.masks import filled, runs
 _BROKEN_F = 60.0  # from row to row: no exhaust does that (common practice)
 # how long a check keeps the exhausts up at most [s], by how much the coldest answer rises [°F] (common practice: 70 to 180 steady)
 _RISES_WITHIN_S, _RISES_TOGETHER_F, _RISEN = 30.0, 40.0, 0.1
-# common practice: how long a probe is on its way back [s], its lag [s]; over what and where its rest before is looked for (our own)
-_STILL_COOLS_S, _LAG_S, _RESTED_S, _RESTING = 8.0, 3.2, 30.0, 0.2
-_SLOPE_OVER_S, _SLOPE_HOLDS_S, _SLOPE_SHARE, _ROWS_OF_A_SLOPE = (
-    4.0,
-    4.0,
-    0.6,
-    4,
-)  # fitted to tests/strange, seeds 0 to 199
+USUAL_PROBE_LAG_S = 3.2  # common practice: probes lag 1 to 6 s
+# common practice: how long a probe is on its way back [s]; our own choice: over what [s] and where its rest before is looked for
+_STILL_COOLS_S, _RESTED_S, _RESTING = 8.0, 30.0, 0.2
+_SLOPE_OVER_S, _SLOPE_HOLDS_S, _SLOPE_SHARE = 4.0, 4.0, 0.6  # fitted to tests/strange, seeds 0 to 199
+_ROWS_OF_A_SLOPE = 4  # our own choice
 
 
 def working_probes(trace: Trace) -> dict[int, np.ndarray]:
@@ -66,7 +63,7 @@ def _cools_f(t: np.ndarray, egt_f: np.ndarray, span: Span, ended_s: float, from_
     began at `from_f`: towards where it rested before, with a probe's lag."""
     earlier = egt_f[(t > ended_s - _RESTED_S) & (t < t[span.first])]
     rested_f = float(np.nanquantile(earlier, _RESTING)) if np.isfinite(earlier).any() else from_f
-    return max(from_f - rested_f, 0.0) * float(1 - np.exp(-(t[span.last] - t[span.first]) / _LAG_S))
+    return max(from_f - rested_f, 0.0) * float(1 - np.exp(-(t[span.last] - t[span.first]) / USUAL_PROBE_LAG_S))
 
 
 def egt_changes(trace: Trace, span: Span, of_its_own: bool = False, ended_s: float = -np.inf) -> dict[int, float]:

@@ -20,9 +20,8 @@ _ROTOR_WITHIN_S = 2.0  # common practice: the drop of a helicopter's RPM is that
 _OF_UNKNOWN = ("first", "second")
 # fitted to tests/corpora/run_ups.py, seeds 13 and 14: levels on both that are one level, and a throttle that creeps
 _SAME_LEVEL_SIGMAS, _CREEPS_RPM_S, _CREEPS_AT_MOST_RPM = 2.0, 0.25, 25.0
-DIRECT_WITHIN_S = (
-    1.2  # common practice: a key that goes from side to side past BOTH, or not by it, leaves no time to settle there
-)
+# common practice: a key that goes from side to side past BOTH, or not by it, leaves no time to settle there
+_DIRECT_WITHIN_S = 1.2
 # the plus-or-minus of a drop (95 %): what its fit does not know, and what gusts leave in any settled level
 _COVERS, _LEFT_SHARE = (
     2.1,
@@ -73,12 +72,7 @@ def measure_sides(
         [span for span, chain in chains.items() if chain.goes_on],
     )
     fits = [(*row, fit) for row, fit in zip(alive, fitted, strict=True) if fit is not None]
-    levels = [(fit.base_rpm, fit.sigma_rpm, fit.start_s) for _, span, _, fit in fits if not chains[span].is_later]
-    levels += [
-        (fit.restored_rpm, fit.sigma_rpm, fit.end_s)
-        for _, span, _, fit in fits
-        if np.isfinite(fit.restored_rpm) and not chains[span].goes_on
-    ]
+    levels = _levels_on_both([(fit, chains[span]) for _, span, _, fit in fits])
     sides = []
     for number, span, name, fit in fits:
         base = _level_on_both(fit, levels) if chains[span].is_alone else _level_around(fit, levels)
@@ -134,7 +128,14 @@ def _direct(trace: Trace, spans: Sequence[Span]) -> dict[Span, _Chain]:
 
 
 def _follows(t: np.ndarray, span: Span, after: Span) -> bool:
-    return bool(t[after.first] - t[span.last] < DIRECT_WITHIN_S or after.first == span.last + 1)
+    return bool(t[after.first] - t[span.last] < _DIRECT_WITHIN_S or after.first == span.last + 1)
+
+
+def _levels_on_both(fits: Sequence[tuple[DipFit, _Chain]]) -> list[tuple[float, float, float]]:
+    """Return the levels (RPM, sigma, time [s]) that sides were entered from and left for, where those were on both."""
+    before = [(fit.base_rpm, fit.sigma_rpm, fit.start_s) for fit, chain in fits if not chain.is_later]
+    left = [fit for fit, chain in fits if np.isfinite(fit.restored_rpm) and not chain.goes_on]
+    return [*before, *((fit.restored_rpm, fit.sigma_rpm, fit.end_s) for fit in left)]
 
 
 def _level_around(fit: DipFit, levels: Sequence[tuple[float, float, float]]) -> float:

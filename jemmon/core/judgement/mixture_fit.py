@@ -12,7 +12,7 @@ from scipy.ndimage import gaussian_filter1d
 from scipy.optimize import least_squares
 
 from ..trace import Trace
-from .exhausts import working_probes
+from .exhausts import USUAL_PROBE_LAG_S, working_probes
 
 # fitted to tests/corpora/leanings.py, seeds 13 to 18, but where it says otherwise
 _GRID_S, _LEAST_ROWS = 0.5, 8
@@ -25,7 +25,7 @@ _PASSED_BY = 0.008  # of fuel flow beyond the peak, before it counts as passed
 # curves); and the probe's lag [s] (common practice: 1 to 6)
 _SHAPE_PRIOR = np.array([1110.0, 1080.0, 0.101])
 _SHAPE_SPREAD = np.array([0.08, 0.12, 0.1])
-_LAG_PRIOR_S, _LAG_SPREAD_S = 3.2, 1.0
+_LAG_SPREAD_S = 1.0
 _NEAR_PEAK_F = 50.0  # the hyperbola holds near the peak; what lies far below it counts less
 _GOOD_ENOUGH = 1e-4
 _LAG_STEP_S = 1e-4
@@ -256,7 +256,7 @@ class _Pull:
         """Return the weighted misfit of every figure, and of the four that have a prior."""
         settled = p[: len(self.egt), None] - _below(self.away(p), self.shape(p))
         misfit = (_lagged(settled, self.step_s, float(p[-1])) - self.egt) * self.row_weight
-        return np.concatenate([misfit.ravel(), p[-4:-1] / _SHAPE_SPREAD, [(p[-1] - _LAG_PRIOR_S) / _LAG_SPREAD_S]])
+        return np.concatenate([misfit.ravel(), p[-4:-1] / _SHAPE_SPREAD, [(p[-1] - USUAL_PROBE_LAG_S) / _LAG_SPREAD_S]])
 
     def jacobian(self, p: np.ndarray) -> np.ndarray:
         """Return the derivatives of the residuals. By hand: a live leaning is fitted each second, and this is most of its cost."""
@@ -283,9 +283,9 @@ class _Pull:
 def _solve(fuel: np.ndarray, egt: np.ndarray, step_s: float, weight: np.ndarray) -> np.ndarray:
     """Least squares over (peak EGT, relative fuel flow at peak) a cylinder, three logs of shape, and the lag."""
     n, pull = len(egt), _Pull(fuel, egt, weight, step_s)
-    lagged = np.concatenate([np.full(int(_LAG_PRIOR_S / step_s), fuel[0]), fuel])[: len(fuel)]
+    lagged = np.concatenate([np.full(int(USUAL_PROBE_LAG_S / step_s), fuel[0]), fuel])[: len(fuel)]
     start_flow = lagged[np.argmax(gaussian_filter1d(egt, 1.5 / step_s, axis=1), axis=1)] / pull.scale
-    start = np.concatenate([egt.max(axis=1) + 3, start_flow, np.zeros(3), [_LAG_PRIOR_S]])
+    start = np.concatenate([egt.max(axis=1) + 3, start_flow, np.zeros(3), [USUAL_PROBE_LAG_S]])
     low = np.concatenate([np.full(n, 200.0), np.full(n, 0.4), np.full(3, -1.2), [0.1]])
     high = np.concatenate([np.full(n, 2200.0), np.full(n, 2.2), np.full(3, 1.2), [8.0]])
     found = least_squares(

@@ -93,11 +93,8 @@ def find_power_losses(evidence: Evidence) -> list[Finding]:
     findings: list[Finding] = []
     knows_nothing = seen.still is None and seen.map_share is None
     held = _in_rows(lost, needed)
-    sure = (
-        np.zeros(len(trace), dtype=bool)
-        if knows_nothing
-        else _in_rows(lost & ~_as_leaned(evidence, seen), needed) | ice
-    )
+    certain = lost & ~_as_leaned(evidence, seen) if not knows_nothing else np.zeros(len(trace), dtype=bool)
+    sure = _in_rows(certain, needed) | ice
     row = 0
     for row_of_loss in np.flatnonzero(held | ice).tolist():
         if row_of_loss < row:

@@ -39,10 +39,8 @@ _QUICK_CYCLE_RPM, _QUICK_CYCLE_S = 150.0, 0.8
 # `_PASSES_RPM` at run-up speed, and a tenth of that where an engine idles
 _BACK_WITHIN_S, _BACK_FOR_S, _BACK_NEAR_SHARE, _BACK_NEAR_RPM, _PASSES_RPM = 8.0, 1.5, 0.35, 10.0, 250.0
 _IDLES_RPM, _RUN_UP_RPM = 900.0, 1700.0  # common practice, of a direct-drive engine
-_SHORT_SHARE, _SHORT_RPM = (
-    0.5,
-    90.0,
-)  # common practice: a level that is lower than before by so much is another throttle
+# common practice: a level that is lower than before by so much is another throttle
+_SHORT_SHARE, _SHORT_RPM = 0.5, 90.0
 # a slip of 1 s on an engine that follows slowly is below half of its fall for so much of its lag longer (exponential)
 _SLIP_LASTS_ON = 0.5
 
