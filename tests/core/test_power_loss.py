@@ -19,7 +19,7 @@ from jemmon.core.live.ratings import power_warnings, pressures_ahead
 from jemmon.core.trace import Trace
 from jemmon.core.trace.sample import Sample
 from tests.core.builders import PROFILES, screen_of
-from tests.strange.hands import failure, no_failure
+from tests.strange.hands import failure, no_failure, slowing
 
 TOURER, TWIN = PROFILES["b-tourer"], PROFILES["d-twin"]
 SEEDS = range(50_000, 50_012)
@@ -54,6 +54,7 @@ def test_ice_is_told_before_the_engine_stops():
 
 def test_no_closing_descending_levelling_leaning_hand_is_told_that_power_is_lost():
     told = [(seed, f.because) for seed in range(51_000, 51_040) for f in _told(no_failure(seed))]
+    told += [(seed, f.because) for seed in range(51_000, 51_016) for f in _told(slowing(seed))]
     assert told == []
 
 
@@ -97,6 +98,44 @@ def test_a_fixed_pitch_slows_with_the_airspeed_and_loses_nothing(to_kt, is_told)
     }
     air = {"ias_kt": 95 - (95 - to_kt) * pulled, "palt_ft": np.full(len(t), 2000.0)}
     assert bool(judge(Trace(t, {**flown, **air}), PROFILES["a-trainer"], ("power_loss",))) is is_told
+
+
+def landed(propeller_waits_s: float, extra_egt_f: float = 0.0, flow_left: float = 1.0) -> Trace:
+    """A landing roll with the throttle left where it was on the approach: from 156 kt on it slows by 4 kt a second, and from its
+    low pitch stop on the propeller with it, a little later; fuel and exhausts follow the air that the engine takes."""
+    t = np.arange(0, 90, 0.25)
+    air = np.clip(156 - 4 * np.clip(t - 60, 0, None), 30, None)
+    share = 1 - 0.85 * (1 - np.clip(156 - 4 * np.clip(t - 60 - propeller_waits_s, 0, None), 30, None) / 156)
+    fails = np.where(t < 66, 0.0, 1.0)
+    return Trace(
+        t,
+        {
+            "rpm": 2820 * share,
+            "map_inhg": np.full(len(t), 21.2),
+            "ff_gph": 46 * share * (1 - (1 - flow_left) * fails),
+            "egt1_f": 1480 - 440 * (1 - share) - extra_egt_f * fails,
+            "throttle": np.full(len(t), 0.3),
+            "ias_kt": air,
+        },
+    )
+
+
+@pytest.mark.parametrize("waits_s", [0.0, 1.0, 2.0])
+@pytest.mark.parametrize(
+    ("left_out", "fault", "is_told"),
+    [
+        ((), {}, False),
+        (("egt1_f",), {}, False),
+        (("throttle",), {}, False),
+        ((), {"extra_egt_f": 250.0}, True),
+        ((), {"flow_left": 0.45}, True),
+        (("egt1_f",), {"flow_left": 0.4}, True),
+    ],
+)
+def test_a_landing_roll_with_the_throttle_open_is_no_loss_and_hides_none(waits_s, left_out, fault, is_told):
+    trace = landed(waits_s, **fault)
+    kept = {name: values for name, values in trace.columns.items() if name not in left_out}
+    assert bool(judge(Trace(trace.time_s, kept), PROFILES["g-vee"], ("power_loss",))) is is_told
 
 
 @pytest.mark.parametrize(("rpm_to", "is_told"), [(2000.0, True), (2055.0, True), (2100.0, False), (2400.0, False)])

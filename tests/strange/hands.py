@@ -460,3 +460,24 @@ def no_failure(seed: int, row_s: float | None = None) -> Story:
             hand.move("throttle", 1.0, 2.0)
         hand.wait(25.0)
     return hand.story(panel)
+
+
+def slowing(seed: int) -> Story:
+    """Return a nose that is raised or a landing roll, the throttle left open: the air takes the propeller's speed away, no hand."""
+    rng = np.random.default_rng([seed, 6])
+    kind = str(rng.choice(list(KINDS)))
+    hand = Hand(kind, rng)
+    engine = hand.engine
+    _cruises(hand, float(rng.uniform(100, 5_000)))
+    engine.mixture = engine.phi_lever(float(rng.uniform(1.0, 1.3)))
+    hand.move("throttle", float(rng.uniform(0.08, 0.7)), 3.0)
+    panel = any_panel(rng, float(rng.choice([0.1, 0.25, 0.5, 1.0])), egt=True, one_egt=False, ff=rng.random() < 0.8,
+                      map=True, ias_kt=True, palt_ft=True, fp_psi=True, levers=rng.random() < 0.6)  # fmt: skip
+    hand.wait(rng.uniform(40, 70))
+    slows_ms2 = float(rng.uniform(0.5, 2.2))
+    with hand.doing("slow"):
+        while engine.tas_ms > 15.0:
+            engine.tas_ms -= slows_ms2 * 0.2
+            hand.wait(0.2)
+    hand.wait(5.0)
+    return hand.story(panel)

@@ -26,6 +26,8 @@ _BEFORE_S, _SAME_EVENT_S, _LEAST_BEFORE = (14.0, 4.0), 120.0, 3
 _FLOW_LEFT, _FLOW_GONE, _RPM_LEFT, _MAP_KEPT, _SETTLES_S = 0.75, 0.5, 0.93, 0.93, 30.0
 _RPM_LEFT_ALONE = 0.88
 _EGT_FALLS_F, _EGT_COOLS_F, _SAME_MIXTURE = 55.0, 12.0, (0.975, 1.03)
+# common practice: exhausts of an engine at half its speed are some 400 °F cooler, throttle and mixture as they were
+_EGT_BY_SPEED_F = 800.0
 _EGT_DIES_F = (
     300.0  # common practice: full rich is rarely more than 250 °F below peak, a charge that does not burn is far below
 )
@@ -260,14 +262,17 @@ def _lost(seen: _Seen, profile: Profile) -> np.ndarray:
     is_fixed = profile.engine["propeller"] == "fixed_pitch"
     with_the_air = seen.slower_air * (1.0 if seen.map_share is None else np.minimum(seen.map_share, 1.0))
     slowed = seen.rpm < _RPM_LEFT * with_the_air  # a throttle that begins to close moves both
-    cooled = nothing if seen.egt_f is None else seen.egt_f < -_EGT_COOLS_F
-    cold = nothing if seen.egt_f is None else seen.egt_f < -_EGT_FALLS_F
+    # a propeller that slows with the air, as on the landing roll and in no gust, takes fuel and heat with it
+    by_air = np.where(seen.slower_air < _RPM_LEFT, np.clip(np.maximum(seen.rpm, seen.slower_air), 0.0, 1.0), 1.0)
+    egt_f = None if seen.egt_f is None else seen.egt_f + _EGT_BY_SPEED_F * (1.0 - by_air)
+    cooled = nothing if egt_f is None else egt_f < -_EGT_COOLS_F
+    cold = nothing if egt_f is None else egt_f < -_EGT_FALLS_F
     lost = nothing.copy()
     if seen.flow is not None:
         pressed = nothing if seen.fuel_pressure is None else seen.fuel_pressure < _PRESSURE_GONE
         as_mixed = nothing if seen.as_mixed is None else seen.as_mixed
-        lost |= (seen.flow < _FLOW_GONE) & kept
-        lost |= (seen.flow < _FLOW_LEFT) & long_kept & (slowed | cooled | pressed)
+        lost |= (seen.flow < _FLOW_GONE * by_air) & kept
+        lost |= (seen.flow < _FLOW_LEFT * by_air) & long_kept & (slowed | cooled | pressed)
         lost |= cold & long_kept & as_mixed
         lost |= slowed & long_kept & as_mixed & is_fixed
         lost |= seen.less_air & long_kept if seen.less_air is not None else nothing
