@@ -169,6 +169,17 @@ def test_the_freewheel_lets_go_on_a_chop(size, verdict):
     assert (finding["verdict"] == "within") == (verdict == "within")
 
 
+@pytest.mark.parametrize("closes_s", [6.0, 8.0, 12.0])
+@pytest.mark.parametrize("drop", [(), ("throttle",), ("throttle", "map_inhg", "mag")])
+def test_a_throttle_that_is_brought_back_slowly_is_no_chop(closes_s, drop):
+    steps = [
+        {"at": 0, "set": {"clutch": True, "throttle": 0.2}},
+        {"at": 90, "set": {"throttle": 0.02}, "ramp_s": closes_s},
+        {"at": 120, "end": True},
+    ]
+    assert [f["verdict"] for f in found(E, steps, "freewheel_check", drop=drop) if f["verdict"] == "stop"] == []
+
+
 def test_a_clutch_that_takes_the_rotor_up_is_no_magneto():
     """The throttle was opened with it: the engine runs ahead of its rotor, and is slowed by it."""
     steps = [{"at": 0, "set": {"clutch": True, "throttle": 0.3}}, {"at": 60, "end": True}]
