@@ -8,6 +8,7 @@ import json
 from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
+from math import log
 from typing import Any
 
 import jsonschema
@@ -137,6 +138,14 @@ class Profile:
         stem, unit = name.rsplit("_", 1)
         own = self.limits.get(f"{stem}_{side}_{unit}")
         return self.limit_of_either(name) if own is None else own.value
+
+    @property
+    def magneto_sides_apart(self) -> float:
+        """How far apart the two sides' greatest drops are by their limits, as a logarithm of their ratio: 0 where they are alike."""
+        if not self.has_limit("mag_drop_max_rpm"):
+            return 0.0
+        left, right = (self.limit_of_side("mag_drop_max_rpm", side) for side in ("left", "right"))
+        return abs(log(left / right))
 
     def limit_of_either(self, name: str) -> float:
         """Return a limit of both magnetos together; where the profile gives one for each side, the one that allows more, in the

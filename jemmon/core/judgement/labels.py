@@ -42,6 +42,9 @@ _CYCLE_LATE, _HEAT_BETWEEN, _HEAT_FIRST, _HEAT_AMONG_CYCLES = -2.0, -3.0, -0.8, 
 # spread of the logarithm of the two drops' ratio; one run-up in so many has a side that is not in order, and is checked for just
 # that: its ratio spreads so far (common practice)
 _SIDES_ALIKE, _NOT_IN_ORDER, _SIDES_APART = 0.45, 0.1, 1.3
+_SIDES_UNLIKE = (
+    0.7  # the same, about the ratio of their limits, where a type's two ignitions are not alike (our own choice)
+)
 # the same of two cycles, of which one in so many is pulled less far, and what their likeness speaks for them; fitted to
 # tests/corpora/whole_run_ups.py, seeds 7,700,000 on, and to tests/strange/plain.py, seeds 0 to 599
 _CYCLES_ALIKE, _PULLED_LESS, _CYCLES_APART, _CYCLE_AGAIN = 0.2, 0.5, 0.6, 2.0
@@ -59,9 +62,12 @@ class Labelled:
     unexplained: tuple[Fall, ...] = ()
 
 
-def label_falls(trace: Trace, falls: Sequence[Fall], possible: set[str], others_known: bool, scale: float) -> Labelled:
+def label_falls(
+    trace: Trace, falls: Sequence[Fall], possible: set[str], others_known: bool, scale: float, sides_apart: float
+) -> Labelled:
     """Return what each fall is. `possible` are the checks that may be among them; `others_known` where levers have told the
-    other check, so that a pair is not missed here; `scale` is `Profile.speed_scale`."""
+    other check, so that a pair is not missed here; `scale` is `Profile.speed_scale`; `sides_apart` is the logarithm of the ratio
+    of the two sides' limits, 0 where they are alike."""
     told: dict[str, list[Span]] = {MAGNETO: [], HEAT: [], CYCLE: []}
     unexplained: list[Fall] = []
     slips: list[Fall] = []  # one row that a flicker explains: told only where nothing else is
@@ -69,7 +75,7 @@ def label_falls(trace: Trace, falls: Sequence[Fall], possible: set[str], others_
     is_seldom = trace.rate_hz < 1 / _HOT_AIR_SELDOM_S
     is_poor = trace.rate_hz < 1 / _SELDOM_S or rpm is not None and rounding_rpm(rpm) >= _COARSE_RPM
     for group in _groups(trace, falls):
-        for fall, (label, share) in zip(group, _agreed(group, possible), strict=True):
+        for fall, (label, share) in zip(group, _agreed(group, possible, sides_apart), strict=True):
             is_sure = share >= (_SURE_OF_POOR_DATA if is_poor or label == HEAT and is_seldom else _SURE[label])
             if is_sure and label != NOTHING and not _may_be_a_slip(trace, fall, label, scale):
                 told[label].append(fall.span)
@@ -110,12 +116,12 @@ def _weighable(time_s: np.ndarray, group: list[Fall]) -> list[list[Fall]]:
     return [*_weighable(time_s, group[:parted]), *_weighable(time_s, group[parted:])]
 
 
-def _agreed(group: Sequence[Fall], possible: set[str]) -> list[tuple[str, float]]:
+def _agreed(group: Sequence[Fall], possible: set[str], sides_apart: float) -> list[tuple[str, float]]:
     """Return (label, share of the weight that agrees on it) of each fall."""
     usable = [label for label in LABELS if label == NOTHING or label in possible]
     likely = [_likely(fall, [label for label in usable if not fall.is_short or label in _SHORT]) for fall in group]
     ways, logs = _ways(group, likely)
-    logs = logs + np.array([_usual(group, way) for way in ways])
+    logs = logs + np.array([_usual(group, way, sides_apart) for way in ways])
     weights = np.exp(logs - logs.max())
     weights /= weights.sum()
     agreed = []
@@ -153,7 +159,7 @@ def _how_alike(apart: float, alike: float, share: float, spread: float) -> float
     return log(mostly + share * alike / spread * exp(-0.5 * (apart / spread) ** 2))
 
 
-def _usual(group: Sequence[Fall], way: Sequence[str]) -> float:
+def _usual(group: Sequence[Fall], way: Sequence[str], sides_apart: float) -> float:
     """Return the logarithm of how usual such a run-up is."""
     places = {label: [n for n, own in enumerate(way) if own == label] for label in LABELS}
     sides, heats, cycles = places[MAGNETO], places[HEAT], places[CYCLE]
@@ -168,7 +174,8 @@ def _usual(group: Sequence[Fall], way: Sequence[str]) -> float:
         value += _HEAT_AMONG_CYCLES * sum(cycles[0] < place < cycles[-1] for place in heats)
     depths = [log(group[place].depth_rpm) for place in sides]
     if len(sides) > 1:  # repeats among them: the deepest and the least deep are the two sides
-        value += _how_alike(max(depths) - min(depths), _SIDES_ALIKE, _NOT_IN_ORDER, _SIDES_APART)
+        apart, alike = max(depths) - min(depths), _SIDES_UNLIKE if sides_apart else _SIDES_ALIKE
+        value += _how_alike(apart - sides_apart, alike, _NOT_IN_ORDER, _SIDES_APART) - log(alike / _SIDES_ALIKE)
     for place in cycles[1:]:
         apart = log(group[place].depth_rpm / group[cycles[0]].depth_rpm)
         value += _how_alike(apart, _CYCLES_ALIKE, _PULLED_LESS, _CYCLES_APART)

@@ -198,7 +198,9 @@ def _from_needles(evidence: Evidence, rpm: np.ndarray, known: Known) -> Labelled
     }
     possible[CYCLE] = known.cycles is None
     may = {label for label, is_possible in possible.items() if is_possible}
-    return label_falls(trace, falls, may, bool(known.magnetos or known.hot), profile.speed_scale)
+    return label_falls(
+        trace, falls, may, bool(known.magnetos or known.hot), profile.speed_scale, profile.magneto_sides_apart
+    )
 
 
 def _hidden(rpm: np.ndarray, rises: Sequence[Span], dips: Sequence[Span]) -> list[Span]:
