@@ -141,7 +141,7 @@ class Profile:
 
     @property
     def magneto_sides_apart(self) -> float:
-        """How far apart the two sides' greatest drops are by their limits, as a logarithm of their ratio: 0 where they are alike."""
+        """The logarithm of the ratio of the two sides' greatest drops, by their limits: 0 where they are alike."""
         if not self.has_limit("mag_drop_max_rpm"):
             return 0.0
         left, right = (self.limit_of_side("mag_drop_max_rpm", side) for side in ("left", "right"))
