@@ -5,10 +5,7 @@ neither explains is told within seconds, with what it likely is. Without throttl
 what a mixture that was pulled at once, and that no lever shows, would look like.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
-from scipy.ndimage import maximum_filter1d, minimum_filter1d, uniform_filter1d
 
 from ..aircraft import Profile
 from ..base.figures import figure
@@ -18,24 +15,19 @@ from ..trace.lookback import LookBack
 from ..trace.masks import filled, has_figures
 from .airborne import airborne
 from .check import PRACTICE, Check, Evidence, Ripe, Rule
-from .exhausts import working_probes
+from .power_seen import EGT_COOLS_F, FLOW_LEFT, PowerSeen, is_still, power_seen, range_lately
 
 FUEL, IGNITION, ICE, MECHANICAL, UNKNOWN = "fuel", "ignition", "carburettor_ice", "mechanical", "unknown"
 # common practice, tried on tests/strange, seeds 0 to 199: what is looked at before [s], how much is left of what it was
 _BEFORE_S, _SAME_EVENT_S, _LEAST_BEFORE = (14.0, 4.0), 120.0, 3
-_FLOW_LEFT, _FLOW_GONE, _RPM_LEFT, _MAP_KEPT, _SETTLES_S = 0.75, 0.5, 0.93, 0.93, 30.0
-_RPM_LEFT_ALONE = 0.88
-_EGT_FALLS_F, _EGT_COOLS_F, _SAME_MIXTURE = 55.0, 12.0, (0.975, 1.03)
+_FLOW_GONE, _RPM_LEFT, _RPM_LEFT_ALONE, _EGT_FALLS_F = 0.5, 0.93, 0.88, 55.0
 # common practice: exhausts of an engine at half its speed are some 400 °F cooler, throttle and mixture as they were
 _EGT_BY_SPEED_F = 800.0
-_EGT_DIES_F = (
-    300.0  # common practice: full rich is rarely more than 250 °F below peak, a charge that does not burn is far below
-)
-_FLOW_STEP_GPH = 0.1  # common practice: what a fuel flow is shown by
+# common practice: full rich is rarely more than 250 °F below peak, a charge that does not burn is far below
+_EGT_DIES_F = 300.0
 # common practice: from the throttle closed to the ground, and how long an engine that was well is seen to idle there [s]
 _LANDS_WITHIN_S, _IDLES_S, _IDLES_RPM = 180.0, 30.0, 400.0
-_LEVER_STILL, _CUT, _LEAST_RPM = 0.03, 0.15, 1300.0
-_NO_ANSWER_S = 2.5
+_LEAST_RPM = 1300.0  # common practice: of a direct-drive engine that gives power
 _LEAST_FLOW_GPH_HP = 0.02  # of rated power: a quarter of what full power burns (common practice: 0.45 lb/hp/h)
 # ice comes over minutes, under a throttle that stays: manifold pressure that the air outside does not explain
 _ICE_BACK_S, _ICE_MAP_LEFT, _ICE_RPM_LEFT, _ICE_CLIMBS_FT = 60.0, 0.93, 0.97, 150.0
@@ -53,29 +45,6 @@ _SAY = {
 }
 
 
-@dataclass(frozen=True, slots=True)
-class _Seen:
-    """Each signal against what it was some seconds before (rows,): shares of speed, airspeed (1 where it did not fall), manifold
-    pressure, fuel flow, fuel pressure, the change of the middle exhaust [°F]; whether the throttle stayed, and manifold
-    pressure with it, over some seconds and over long enough for the slowest probe to have settled; whether the mixture stayed;
-    whether fuel flow fell and the exhausts did not answer, as they would to a hand. None where the trace has none of it.
-    `before`: the seconds that it is held against."""
-
-    before: LookBack
-    rpm: np.ndarray
-    slower_air: np.ndarray
-    map_share: np.ndarray | None
-    flow: np.ndarray | None
-    fuel_pressure: np.ndarray | None
-    egt_f: np.ndarray | None
-    still: np.ndarray | None
-    long_still: np.ndarray | None
-    map_kept: np.ndarray | None
-    map_long_kept: np.ndarray | None
-    as_mixed: np.ndarray | None
-    less_air: np.ndarray | None
-
-
 def find_power_losses(evidence: Evidence) -> list[Finding]:
     """Return a `power_loss` finding for each time in the air that power went and no lever took it away. Common practice."""
     trace, profile = evidence.trace, evidence.profile
@@ -86,7 +55,7 @@ def find_power_losses(evidence: Evidence) -> list[Finding]:
     needed = 3 if not (throttle or pressure) or trace.rate_hz < 2 * 0.99 else 2
     from_s, to_s = _before_s(needed / trace.rate_hz, 1 / trace.rate_hz)
     before = LookBack.over(trace.time_s, from_s, to_s, needs_s=to_s)
-    seen = _seen(trace, rpm, before, from_s)
+    seen = power_seen(trace, rpm, before, from_s)
     flies = airborne(evidence) & (before.mean(rpm) > _LEAST_RPM * profile.speed_scale)
     if (flow := trace.signal("ff")) is not None:
         flies &= ~(before.mean(flow) < _LEAST_FLOW_GPH_HP * float(profile.engine.get("rated_power_hp") or 0.0))
@@ -129,7 +98,7 @@ def _becomes_sure(t: np.ndarray, sure: np.ndarray, row: int) -> int | None:
     return row + int(later[0]) if later.size else None
 
 
-def _as_leaned(evidence: Evidence, seen: _Seen) -> np.ndarray:
+def _as_leaned(evidence: Evidence, seen: PowerSeen) -> np.ndarray:
     """Return the rows (rows,) that would look the same under a hand that pulled the mixture far lean, where no lever shows that
     none did: less fuel for the same air, a speed and exhausts that far lean of peak still gives."""
     trace = evidence.trace
@@ -144,7 +113,7 @@ def _as_leaned(evidence: Evidence, seen: _Seen) -> np.ndarray:
     if seen.egt_f is not None:
         leaned &= seen.egt_f > -_LEANED_EGT_F
         if seen.less_air is not None:
-            answered = _lately(trace, np.abs(filled(seen.egt_f)), _ANSWERS_WITHIN_S)[1] > _EGT_COOLS_F
+            answered = range_lately(trace, np.abs(filled(seen.egt_f)), _ANSWERS_WITHIN_S)[1] > EGT_COOLS_F
             leaned &= answered | ~seen.less_air
     if seen.fuel_pressure is not None:
         leaned &= seen.fuel_pressure > _PRESSURE_GONE
@@ -170,90 +139,7 @@ def _before_s(looked_at_s: float, row_s: float) -> tuple[float, float]:
     return max(_BEFORE_S[0], to_s + _LEAST_BEFORE * row_s), to_s
 
 
-def _seen(trace: Trace, rpm: np.ndarray, before: LookBack, from_s: float) -> _Seen:
-    pressure, flow, fuel = (trace.signal(name) for name in ("map", "ff", "fp"))
-    probes = working_probes(trace)
-    egt = np.nanmedian(np.array(list(probes.values())), axis=0) if probes else None
-    throttle, has_throttle = trace.signal("throttle"), has_figures(trace, "throttle")
-    alone = {name: np.ones(len(trace), dtype=bool) for name in ("mixture", "prop")}
-    for name in filter(lambda name: has_figures(trace, name), alone):
-        alone[name] = _still(trace, trace.signal(name), from_s, _CUT)
-    unmixed = alone["mixture"]  # a hand that cuts the mixture knows it
-    unmoved = (
-        unmixed & alone["prop"]
-    )  # a propeller pulled far back takes speed and flow with it, but never half of that
-    flow_share = None if flow is None else before.share(flow)
-    egt_change = None if egt is None else egt - before.mean(egt)
-    return _Seen(
-        before=before,
-        rpm=before.share(rpm),
-        slower_air=_slower_air(trace, before),
-        map_share=None if pressure is None else before.share(pressure),
-        flow=flow_share,
-        fuel_pressure=None if fuel is None else before.share(fuel),
-        egt_f=egt_change,
-        still=_still(trace, throttle, from_s) & unmixed if has_throttle else None,
-        long_still=_still(trace, throttle, max(_SETTLES_S, from_s)) & unmoved if has_throttle else None,
-        map_kept=None if pressure is None else _kept(trace, pressure, from_s),
-        map_long_kept=None if pressure is None else _kept(trace, pressure, max(_SETTLES_S, from_s)),
-        as_mixed=None if flow is None else _as_mixed(trace, rpm, pressure, flow),
-        less_air=None if flow_share is None or egt_change is None else _less_air(trace, flow_share, egt_change),
-    )
-
-
-def _slower_air(trace: Trace, before: LookBack) -> np.ndarray:
-    """Return the share (rows,) that airspeed has fallen to, 1 where it has not or nothing shows it: with the throttle left alone a
-    propeller slows by no more, since it cannot turn slower than at the same advance ratio (blade-element theory)."""
-    speed = trace.signal("ias")
-    return np.ones(len(trace)) if speed is None else np.clip(np.nan_to_num(before.share(speed), nan=1.0), 0.0, 1.0)
-
-
-def _lately(trace: Trace, values: np.ndarray, over_s: float) -> tuple[np.ndarray, np.ndarray]:
-    """Return (lowest, highest) figure (rows,) of the last seconds before and at each row."""
-    rows = max(round(over_s * trace.rate_hz), 1) + 1
-    padded = np.concatenate([np.full(rows - 1, values[0]), values])
-    shift = rows // 2
-    least, most = minimum_filter1d(padded, rows), maximum_filter1d(padded, rows)
-    ends = np.arange(len(values)) + rows - 1 - (rows - 1 - shift)
-    return least[ends], most[ends]
-
-
-def _still(trace: Trace, lever: np.ndarray | None, over_s: float, most: float = _LEVER_STILL) -> np.ndarray:
-    """Return the rows (rows,) over whose last seconds a lever has not moved."""
-    assert lever is not None
-    lowest, highest = _lately(trace, filled(lever), over_s)
-    return np.asarray(highest - lowest < most)
-
-
-def _kept(trace: Trace, pressure: np.ndarray, over_s: float) -> np.ndarray:
-    """Return the rows (rows,) over whose last seconds manifold pressure was neither higher by more than a throttle's first touch
-    nor fell away in between."""
-    level = filled(pressure)
-    least, most = _lately(trace, level, over_s)
-    began = level[np.searchsorted(trace.time_s, trace.time_s - over_s)]
-    return np.asarray((level > _MAP_KEPT * most) & (least > _MAP_KEPT * np.minimum(most, began)))
-
-
-def _as_mixed(trace: Trace, rpm: np.ndarray, pressure: np.ndarray | None, flow: np.ndarray) -> np.ndarray:
-    """Return the rows (rows,) over whose last seconds fuel flow stayed what the air asks for: a hand that leans or enriches moves
-    it. Speed-density (Heywood, chapter 7)."""
-    air = np.maximum(filled(rpm), 1.0) * (1.0 if pressure is None else np.maximum(filled(pressure), 1.0))
-    width = max(round(trace.rate_hz), 1)
-    smooth = uniform_filter1d(filled(flow), width)
-    mixture = uniform_filter1d(filled(flow) / air, width)
-    least, most = _SAME_MIXTURE
-    enriched = smooth > most * _lately(trace, smooth, _SETTLES_S)[0]
-    flickers = _FLOW_STEP_GPH / np.maximum(smooth, 1.0)
-    return np.asarray((mixture > (least - flickers) * _lately(trace, mixture, _SETTLES_S)[1]) & ~enriched)
-
-
-def _less_air(trace: Trace, flow_share: np.ndarray, egt_f: np.ndarray) -> np.ndarray:
-    """Return the rows (rows,) in which fuel flow has been down for seconds and no exhaust answered: the engine takes less."""
-    down = _lately(trace, filled(flow_share), _NO_ANSWER_S)[1] < _FLOW_LEFT
-    return np.asarray(down & (np.abs(egt_f) < _EGT_COOLS_F))
-
-
-def _lost(seen: _Seen, profile: Profile) -> np.ndarray:
+def _lost(seen: PowerSeen, profile: Profile) -> np.ndarray:
     """Return the rows in which power is gone and neither throttle nor mixture explains it."""
     nothing = np.zeros(len(seen.rpm), dtype=bool)
     kept = seen.still if seen.still is not None else seen.map_kept if seen.map_kept is not None else nothing
@@ -265,14 +151,14 @@ def _lost(seen: _Seen, profile: Profile) -> np.ndarray:
     # a propeller that slows with the air, as on the landing roll and in no gust, takes fuel and heat with it
     by_air = np.where(seen.slower_air < _RPM_LEFT, np.clip(np.maximum(seen.rpm, seen.slower_air), 0.0, 1.0), 1.0)
     egt_f = None if seen.egt_f is None else seen.egt_f + _EGT_BY_SPEED_F * (1.0 - by_air)
-    cooled = nothing if egt_f is None else egt_f < -_EGT_COOLS_F
+    cooled = nothing if egt_f is None else egt_f < -EGT_COOLS_F
     cold = nothing if egt_f is None else egt_f < -_EGT_FALLS_F
     lost = nothing.copy()
     if seen.flow is not None:
         pressed = nothing if seen.fuel_pressure is None else seen.fuel_pressure < _PRESSURE_GONE
         as_mixed = nothing if seen.as_mixed is None else seen.as_mixed
         lost |= (seen.flow < _FLOW_GONE * by_air) & kept
-        lost |= (seen.flow < _FLOW_LEFT * by_air) & long_kept & (slowed | cooled | pressed)
+        lost |= (seen.flow < FLOW_LEFT * by_air) & long_kept & (slowed | cooled | pressed)
         lost |= cold & long_kept & as_mixed
         lost |= slowed & long_kept & as_mixed & is_fixed
         lost |= seen.less_air & long_kept if seen.less_air is not None else nothing
@@ -295,7 +181,7 @@ def _iced(trace: Trace, rpm: np.ndarray, profile: Profile) -> np.ndarray:
     back = np.searchsorted(t, t - _ICE_BACK_S)
     early, late = np.searchsorted(t, t[back] + 4.0), np.searchsorted(t, t - 3.0)
     rows = np.arange(len(t)) + 1
-    iced = (t - t[back] >= 0.5 * _ICE_BACK_S) & _still(trace, throttle, _ICE_BACK_S)
+    iced = (t - t[back] >= 0.5 * _ICE_BACK_S) & is_still(trace, throttle, _ICE_BACK_S)
     if altitude is not None:
         iced &= filled(altitude) - filled(altitude)[back] < _ICE_CLIMBS_FT
     is_known = np.ones(len(t), dtype=bool)
@@ -307,7 +193,7 @@ def _iced(trace: Trace, rpm: np.ndarray, profile: Profile) -> np.ndarray:
     return np.asarray(iced)
 
 
-def _cause(seen: _Seen, first: int, last: int) -> str:
+def _cause(seen: PowerSeen, first: int, last: int) -> str:
     """Return what the readings say of the cause."""
 
     def least(values: np.ndarray | None) -> float:
@@ -317,17 +203,17 @@ def _cause(seen: _Seen, first: int, last: int) -> str:
     if fuel < _PRESSURE_GONE or flow < _FLOW_GONE:
         return FUEL
     air = (pressure if np.isfinite(pressure) else 1.0) * float(seen.rpm[last])
-    unburnt = egt < -_EGT_FALLS_F or (egt < -_EGT_COOLS_F and flow > _FLOW_STAYS)
+    unburnt = egt < -_EGT_FALLS_F or (egt < -EGT_COOLS_F and flow > _FLOW_STAYS)
     if flow > 0.9 * air and unburnt and not pressure > _MAP_RISES:
         return IGNITION
-    if flow < _FLOW_LEFT and egt < -_EGT_FALLS_F and flow < 0.8 * air:
+    if flow < FLOW_LEFT and egt < -_EGT_FALLS_F and flow < 0.8 * air:
         return FUEL
     if np.isfinite(egt) and egt > -_EGT_FALLS_F / 2 and (float(seen.rpm[last]) < _RPM_LEFT or pressure > 1.02):
         return MECHANICAL
     return UNKNOWN
 
 
-def _finding(trace: Trace, seen: _Seen, rows: tuple[int, int, int], cause: str, is_question: bool) -> Finding:
+def _finding(trace: Trace, seen: PowerSeen, rows: tuple[int, int, int], cause: str, is_question: bool) -> Finding:
     """Return the finding of a loss: `rows` are where it began, from where on it is told, and the last that shows it."""
     t, (began, row, last) = trace.time_s, rows
     shown = []
@@ -338,7 +224,7 @@ def _finding(trace: Trace, seen: _Seen, rows: tuple[int, int, int], cause: str, 
             words = {"ff": "fuel flow", "map": "manifold pressure", "rpm": "RPM"}[name]
             unit = {"ff": "gph", "map": "inhg", "rpm": "rpm"}[name]
             shown.append(f"{words} {figure(before, unit)} to {figure(float(values[last]), unit)}")
-    if seen.egt_f is not None and seen.egt_f[last] < -_EGT_COOLS_F:
+    if seen.egt_f is not None and seen.egt_f[last] < -EGT_COOLS_F:
         shown.append("the exhausts cool")
     what = ", ".join(shown) or "power is down"
     span_s = (float(t[row]), float(t[last]))
