@@ -5,6 +5,8 @@ neither explains is told within seconds, with what it likely is. Without throttl
 what a mixture that was pulled at once, and that no lever shows, would look like.
 """
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from ..aircraft import Profile
@@ -16,6 +18,7 @@ from ..trace.masks import filled, has_figures
 from .airborne import airborne
 from .check import PRACTICE, Check, Evidence, Ripe, Rule
 from .power_seen import EGT_COOLS_F, FLOW_LEFT, PowerSeen, is_still, power_seen, range_lately
+from .rotor_loss import rotor_flies, rotor_losses, rotor_lost_by
 
 FUEL, IGNITION, ICE, MECHANICAL, UNKNOWN = "fuel", "ignition", "carburettor_ice", "mechanical", "unknown"
 # common practice, tried on tests/strange, seeds 0 to 199: what is looked at before [s], how much is left of what it was
@@ -36,6 +39,9 @@ _PRESSURE_GONE, _MAP_RISES, _FLOW_STAYS = 0.6, 1.1, 0.84
 # common practice: far lean of peak a fixed pitch has lost a tenth of its speed (a governor holds it), and the exhausts are no
 # cooler than rich ones, but passed their peak within so many seconds; how long such a question stays open [s]
 _LEANED_RPM_LEFT, _GOVERNED_RPM_LEFT, _LEANED_EGT_F, _ANSWERS_WITHIN_S, _ASKS_FOR_S = 0.86, 0.96, 150.0, 6.0, 20.0
+# what is seen, and what comes first (common practice)
+_LOST = ("Power is lost, and no lever took it", "Fly the aircraft first: speed.")
+_LOST_BY_ROTOR = ("Power is lost: the engine no longer drives the rotor", "Collective down at once.")
 _SAY = {
     FUEL: "the fuel does not come",
     IGNITION: "the charge is not lit",
@@ -45,29 +51,31 @@ _SAY = {
 }
 
 
+@dataclass(frozen=True, slots=True)
+class _Rows:
+    """The rows (rows,) in which power is lost, those in which no hand can have taken it, and those in which ice has."""
+
+    lost: np.ndarray
+    certain: np.ndarray
+    ice: np.ndarray
+
+
 def find_power_losses(evidence: Evidence) -> list[Finding]:
     """Return a `power_loss` finding for each time in the air that power went and no lever took it away. Common practice."""
     trace, profile = evidence.trace, evidence.profile
     rpm = trace.signal("rpm")
-    if rpm is None or len(trace) < 2 * _LEAST_BEFORE or profile.engine["propeller"] == "rotor":
+    if rpm is None or len(trace) < 2 * _LEAST_BEFORE:
         return []
-    throttle, pressure = has_figures(trace, "throttle"), has_figures(trace, "map")
-    needed = 3 if not (throttle or pressure) or trace.rate_hz < 2 * 0.99 else 2
+    knows_nothing = not (has_figures(trace, "throttle") or has_figures(trace, "map"))
+    needed = 3 if knows_nothing or trace.rate_hz < 2 * 0.99 else 2
     from_s, to_s = _before_s(needed / trace.rate_hz, 1 / trace.rate_hz)
-    before = LookBack.over(trace.time_s, from_s, to_s, needs_s=to_s)
-    seen = power_seen(trace, rpm, before, from_s)
-    flies = airborne(evidence) & (before.mean(rpm) > _LEAST_RPM * profile.speed_scale)
-    if (flow := trace.signal("ff")) is not None:
-        flies &= ~(before.mean(flow) < _LEAST_FLOW_GPH_HP * float(profile.engine.get("rated_power_hp") or 0.0))
-    lost = _lost(seen, profile) & flies
-    ice = _iced(trace, rpm, profile) & flies
+    seen = power_seen(trace, rpm, LookBack.over(trace.time_s, from_s, to_s, needs_s=to_s), from_s)
+    is_rotor = profile.engine["propeller"] == "rotor"
+    shows = _of_rotor(evidence, seen, from_s) if is_rotor else _of_propeller(evidence, seen, rpm)
     findings: list[Finding] = []
-    knows_nothing = seen.still is None and seen.map_share is None
-    held = _in_rows(lost, needed)
-    certain = lost & ~_as_leaned(evidence, seen) if not knows_nothing else np.zeros(len(trace), dtype=bool)
-    sure = _in_rows(certain, needed) | ice
+    held, sure = _in_rows(shows.lost, needed), _in_rows(shows.certain, needed) | shows.ice
     row = 0
-    for row_of_loss in np.flatnonzero(held | ice).tolist():
+    for row_of_loss in np.flatnonzero(held | shows.ice).tolist():
         if row_of_loss < row:
             continue
         told, is_question = _becomes_sure(trace.time_s, sure, row_of_loss), False
@@ -77,10 +85,28 @@ def find_power_losses(evidence: Evidence) -> list[Finding]:
                 continue
             told, is_question = row_of_loss, True
         last = min(told + needed, len(trace)) - 1
-        cause = _cause(seen, told, last) if held[told] else ICE
-        findings.append(_finding(trace, seen, (row_of_loss, told, last), cause, is_question))
+        cause = ICE if not held[told] else (rotor_lost_by if is_rotor else _cause)(seen, told, last)
+        findings.append(_finding(evidence, seen, (row_of_loss, told, last), cause, is_question))
         row = int(np.searchsorted(trace.time_s, trace.time_s[row_of_loss] + _SAME_EVENT_S))
     return findings
+
+
+def _of_propeller(evidence: Evidence, seen: PowerSeen, rpm: np.ndarray) -> _Rows:
+    trace, profile = evidence.trace, evidence.profile
+    flies = airborne(evidence) & (seen.before.mean(rpm) > _LEAST_RPM * profile.speed_scale)
+    if (flow := trace.signal("ff")) is not None:
+        rated_hp = float(profile.engine.get("rated_power_hp") or 0.0)
+        flies &= ~(seen.before.mean(flow) < _LEAST_FLOW_GPH_HP * rated_hp)
+    lost = _lost(seen, profile) & flies
+    knows_nothing = seen.still is None and seen.map_share is None
+    certain = np.zeros(len(trace), dtype=bool) if knows_nothing else lost & ~_as_leaned(evidence, seen)
+    return _Rows(lost, certain, _iced(trace, rpm, profile) & flies)
+
+
+def _of_rotor(evidence: Evidence, seen: PowerSeen, from_s: float) -> _Rows:
+    lost, certain = rotor_losses(evidence, seen, from_s)
+    flies = rotor_flies(evidence)
+    return _Rows(lost & flies, certain & flies, np.zeros(len(flies), dtype=bool))
 
 
 def _in_rows(lost: np.ndarray, needed: int) -> np.ndarray:
@@ -213,8 +239,9 @@ def _cause(seen: PowerSeen, first: int, last: int) -> str:
     return UNKNOWN
 
 
-def _finding(trace: Trace, seen: PowerSeen, rows: tuple[int, int, int], cause: str, is_question: bool) -> Finding:
+def _finding(evidence: Evidence, seen: PowerSeen, rows: tuple[int, int, int], cause: str, is_question: bool) -> Finding:
     """Return the finding of a loss: `rows` are where it began, from where on it is told, and the last that shows it."""
+    trace, full_rpm = evidence.trace, evidence.profile.engine.get("rpm_at_100_pct")
     t, (began, row, last) = trace.time_s, rows
     shown = []
     for name, share in (("ff", seen.flow), ("map", seen.map_share), ("rpm", seen.rpm)):
@@ -223,20 +250,22 @@ def _finding(trace: Trace, seen: PowerSeen, rows: tuple[int, int, int], cause: s
             before = float(seen.before.mean(values)[last])
             words = {"ff": "fuel flow", "map": "manifold pressure", "rpm": "RPM"}[name]
             unit = {"ff": "gph", "map": "inhg", "rpm": "rpm"}[name]
-            shown.append(f"{words} {figure(before, unit)} to {figure(float(values[last]), unit)}")
+            now = float(values[last])
+            if name == "rpm" and full_rpm:  # told as its tachometer shows it
+                before, now, unit = (before / full_rpm * 100, now / full_rpm * 100, "pct")
+            shown.append(f"{words} {figure(before, unit)} to {figure(now, unit)}")
     if seen.egt_f is not None and seen.egt_f[last] < -EGT_COOLS_F:
         shown.append("the exhausts cool")
     what = ", ".join(shown) or "power is down"
     span_s = (float(t[row]), float(t[last]))
     measured = {"cause": cause, "at_s": float(t[began]), "is_question": is_question}
+    lost, first = _LOST_BY_ROTOR if evidence.profile.engine["propeller"] == "rotor" else _LOST
     if is_question:
         because = f"Power is down: was it you? {what[0].upper()}{what[1:]}."
-        then = "If not: fly the aircraft, then the card."
+        then = f"If not: {first[0].lower()}{first[1:]} Then the card."
         return Finding.of(CHECK.kind, span_s, (LOOK, because, then, PRACTICE), measured, {})
-    because = f"Power is lost, and no lever took it: {what}. Likely: {_SAY[cause]}."
-    return Finding.of(
-        CHECK.kind, span_s, (STOP, because, "Fly the aircraft first: speed. Then the card.", PRACTICE), measured, {}
-    )
+    because = f"{lost}: {what}. Likely: {_SAY[cause]}."
+    return Finding.of(CHECK.kind, span_s, (STOP, because, f"{first} Then the card.", PRACTICE), measured, {})
 
 
 CHECK = Check(
@@ -249,7 +278,7 @@ CHECK = Check(
     measures="Fuel flow, manifold pressure, speed, fuel pressure and the middle exhaust, each against some seconds before, in the "
     "air. A throttle takes all of them down together, a propeller pulled far back speed and flow, airspeed that falls the speed. "
     "What they do not explain is told after two rows at 2 Hz or faster, after three else. The cause is named from which of them "
-    "went first.",
+    "went first. Of a helicopter: an engine whose needle leaves the rotor's, with no throttle closed.",
     rules=(
         Rule(STOP, "power is gone in the air and neither throttle nor manifold pressure explains it", PRACTICE),
         Rule(LOOK, "speed and exhausts fell, and nothing shows the throttle: a question", PRACTICE),
