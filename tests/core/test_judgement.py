@@ -39,6 +39,26 @@ def test_random_run_ups_are_found_and_measured(profile, rate_hz, levers):
     assert np.median(np.abs(score.errors_rpm)) < 3.0
 
 
+@pytest.mark.parametrize(
+    ("seed", "rate_hz"),
+    [
+        # a side that was taken while RPM still came back from the fall before
+        (1_210_067, 1.0),
+        (1_210_123, 1.0),
+        (1_210_123, 4.0),
+        # a switch that slipped for a second
+        (1_170_111, 4.0),
+        (1_300_071, 4.0),
+        (1_310_010, 4.0),
+    ],
+)
+def test_a_side_soon_after_another_fall_is_found_and_a_slip_is_no_side(profile, seed, rate_hz):
+    """By needles alone."""
+    score = score_run_ups(profile, range(seed, seed + 1), rate_hz, False)
+    assert (score.missed, score.false) == (0, 0)
+    assert np.abs(score.errors_rpm).max() < 13.0
+
+
 def test_peaks_of_six_kinds_are_found_where_they_are():
     """One small part of the corpus of `make bench`: every kind once with random lag, rate, pull and noise."""
     score = score_leanings(range(7_000, 7_006))

