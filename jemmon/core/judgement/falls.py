@@ -127,11 +127,12 @@ def levels(t: np.ndarray, rpm: np.ndarray, span: Span, ended_s: float = -inf) ->
     before = (t >= t[span.first] - max(4.0, 3.2 * step_s)) & (t < t[span.first] - max(1.0, 0.6 * step_s))
     back = before & (t > ended_s + _BACK_AFTER_S)
     rising = (t > ended_s) & (t < t[span.first])
+    before = back if back.any() else before
+    base = float(np.median(rpm[before])) if before.any() else float(rpm[max(span.first - 1, 0)])
     if ended_s > -inf and before.any() and not back.any() and rising.any():
-        base = float(np.max(rpm[rising]))
-    else:
-        before = back if back.any() else before
-        base = float(np.median(rpm[before])) if before.any() else float(rpm[max(span.first - 1, 0)])
+        after = (t > t[span.last] + _BACK_AFTER_S) & (t <= t[span.last] + _BACK_AFTER_S + 3.0)
+        settled = float(np.median(rpm[after])) if after.any() else inf
+        base = min(float(np.max(rpm[rising])), max(settled, base))  # no gust above where it comes to rest
     inside = rpm[span.first : span.last + 1]
     return base, float(np.median(np.sort(inside)[: max(len(inside) // 2, 1)]))
 
