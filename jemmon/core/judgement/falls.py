@@ -69,6 +69,8 @@ _MELTS_FOR_S, _ENDS_HIGHER_RPM, _ENDS_S, _MELTS = 3.0, 30.0, (4.0, 10.0), 1.5
 _DEEP_RPM, _SAME_AFTER_S, _SAME_SHARE, _SAME = 100.0, (1.5, 4.0), 0.06, 1.0
 _HOT_FOR_S, _HOT_COSTS_RPM = 30.0, 200.0  # common practice: what is longer or deeper is not hot air on the ground
 _LEAST_LOG = -9.0  # no single channel rules a cause out alone
+# common practice: how long a slow engine takes to half of its fall [s]; what of it noise may be
+_FALLS_FOR_S, _STILL_THERE = 3.0, 0.1
 _BACK_AFTER_S = 1.2  # common practice: a fixed pitch is nearly back on both by then
 _SMOOTH_S = 1.0  # our own choice: what jitters within a second is no lowest place
 _SHOWS_PACE = 5.0  # times the noise
@@ -109,7 +111,7 @@ def weigh(trace: Trace, profile: Profile, rpm: np.ndarray, span: Span, noise_rpm
             for label, kinds in _FALLS_IN_S.items()
         }
         _add(says, {label: _mixture(pace, rows[label]) for label in LABELS})
-    _add(says, _exhausts_say(trace, span, ended_s))
+    _add(says, _exhausts_say(trace, Span(_begun(t, rpm, span, base, low), span.last), ended_s))
     manifold = _manifold_says(trace, rpm, span, base, low)
     _add(says, manifold)
     _add(says, _oil_says(trace, span, base, low))
@@ -149,6 +151,14 @@ def falls_in_s(t: np.ndarray, rpm: np.ndarray, span: Span, base: float, low: flo
         return float(t[span.last] - t[span.first])
     end = begun + int(reached[0])
     return max(_crosses(when, part, end, low_at) - _crosses(when, part, begun + 1, high_at), 0.0)
+
+
+def _begun(t: np.ndarray, rpm: np.ndarray, span: Span, base: float, low: float) -> int:
+    """Return the row from which on RPM is below its level: that of a slow engine falls for a second before a span begins, and its
+    exhausts have risen by then."""
+    first = int(np.searchsorted(t, t[span.first] - _FALLS_FOR_S))
+    above = np.flatnonzero(rpm[first : span.first] >= base - _STILL_THERE * (base - low))
+    return first + int(above[-1]) + 1 if above.size else span.first
 
 
 def _fell_for_s(trace: Trace, rpm: np.ndarray, span: Span) -> float:
