@@ -357,6 +357,9 @@ def test_within_the_band_is_said_to_be_so():
 def test_the_low_rotor_warning_is_silent_with_the_collective_down():
     assert low_rotor(E, {"rotor_pct": 92.0, "collective": 0.4}).startswith("Low rotor RPM: 92 %")
     assert low_rotor(E, {"rotor_pct": 92.0, "collective": 0.0}) is None
+    for engine_pct, is_driven in ((89.5, True), (88.5, False)):
+        said = low_rotor(E, {"rotor_pct": 92.0, "collective": 0.4, "rpm_pct": engine_pct})
+        assert ("throttle up" in said) is is_driven, "an engine that has left its rotor brings nothing back"
     assert low_rotor(E, {"rotor_pct": 99.0, "collective": 0.4}) is None
     assert low_rotor(A, {"rotor_pct": 50.0, "collective": 0.4}) is None
 

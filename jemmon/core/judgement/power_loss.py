@@ -43,11 +43,11 @@ _LEANED_RPM_LEFT, _GOVERNED_RPM_LEFT, _LEANED_EGT_F, _ANSWERS_WITHIN_S, _ASKS_FO
 _LOST = ("Power is lost, and no lever took it", "Fly the aircraft first: speed.")
 _LOST_BY_ROTOR = ("Power is lost: the engine no longer drives the rotor", "Collective down at once.")
 _SAY = {
-    FUEL: "the fuel does not come",
-    IGNITION: "the charge is not lit",
-    ICE: "ice in the carburettor",
-    MECHANICAL: "the engine itself",
-    UNKNOWN: "the cause is not clear",
+    FUEL: "Likely: the fuel does not come",
+    IGNITION: "Likely: the charge is not lit",
+    ICE: "Likely: ice in the carburettor",
+    MECHANICAL: "Likely: the engine itself",
+    UNKNOWN: "The cause is not clear",
 }
 
 
@@ -264,7 +264,7 @@ def _finding(evidence: Evidence, seen: PowerSeen, rows: tuple[int, int, int], ca
         because = f"Power is down: was it you? {what[0].upper()}{what[1:]}."
         then = f"If not: {first[0].lower()}{first[1:]} Then the card."
         return Finding.of(CHECK.kind, span_s, (LOOK, because, then, PRACTICE), measured, {})
-    because = f"{lost}: {what}. Likely: {_SAY[cause]}."
+    because = f"{lost}: {what}. {_SAY[cause]}."
     return Finding.of(CHECK.kind, span_s, (STOP, because, f"{first} Then the card.", PRACTICE), measured, {})
 
 

@@ -9,6 +9,7 @@ from .progress import Progress, is_open, lists_of, open_items
 
 # common practice, but where it says otherwise
 _COLLECTIVE_IS_UP, _ROTOR_TURNS_PCT = 0.05, 50.0
+_NEEDLES_PARTED_PCT = 3.0  # common practice: an engine so far behind its rotor has left it
 
 
 def phase_begun(profile: Profile, phase_id: str, known: Mapping[str, Any]) -> str | None:
@@ -96,4 +97,7 @@ def low_rotor(profile: Profile, known: Mapping[str, Any]) -> str | None:
         return None
     if not _ROTOR_TURNS_PCT < float(rotor) < horn.value:
         return None
-    return f"Low rotor RPM: {float(rotor):.0f} %. Collective down, throttle up."
+    engine = known.get("rpm_pct")
+    drives = engine is None or float(engine) > float(rotor) - _NEEDLES_PARTED_PCT
+    then = "Collective down, throttle up." if drives else "Collective down: no engine drives it."
+    return f"Low rotor RPM: {float(rotor):.0f} %. {then}"
