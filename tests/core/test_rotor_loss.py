@@ -1,5 +1,8 @@
 """A helicopter's engine that fails in flight: the needles part, and no throttle was closed (FAA-H-8083-21, chapter 11)."""
 
+import copy
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -120,6 +123,19 @@ def test_it_is_told_within_seconds_in_percent_and_says_what_comes_first(row_s, w
     assert "RPM {102" in loss.because
     assert "|pct}" in loss.because
     assert loss.next.startswith("Collective down")
+
+
+@pytest.mark.parametrize(("rpm_to", "verdicts"), [(300.0, ["stop"]), (2540.0, [])])
+def test_a_helicopter_whose_tachometer_shows_rpm(rpm_to, verdicts):
+    """A profile of one's own need not say what 100 % is."""
+    body = copy.deepcopy(HELICOPTER.body)
+    del body["engine"]["rpm_at_100_pct"]
+    whole = flown(throttle=0.3)
+    gone = np.clip((whole.time_s - FAILS_S) / 1.5, 0, 1)
+    columns = {name: values for name, values in whole.columns.items() if name != "rpm_pct"}
+    shown = Trace(whole.time_s, {**columns, "rpm": 2590 + (rpm_to - 2590) * gone})
+    own = replace(HELICOPTER, engine=body["engine"], body=body)
+    assert told(shown, own) == verdicts
 
 
 @pytest.mark.parametrize("kind", ["e", "k"])

@@ -430,14 +430,19 @@ def failure(seed: int, cause: str | None = None, row_s: float | None = None) -> 
     return hand.story(panel)
 
 
+def _under_way(rng: np.random.Generator, lowest_ft: float, highest_ft: float) -> Hand:
+    """Return a cruise of any kind between two heights, the mixture somewhat rich."""
+    hand = Hand(str(rng.choice(list(KINDS))), rng)
+    _cruises(hand, float(rng.uniform(lowest_ft, highest_ft)))
+    hand.engine.mixture = hand.engine.phi_lever(float(rng.uniform(1.0, 1.3)))
+    return hand
+
+
 def no_failure(seed: int, row_s: float | None = None) -> Story:
     """Return a throttle closing, a descent, a levelling off or a go-around: power goes by the pilot's own hand."""
     rng = np.random.default_rng([seed, 5])
-    kind = str(rng.choice(list(KINDS)))
-    hand = Hand(kind, rng)
+    hand = _under_way(rng, 1_500, 8_000)
     engine = hand.engine
-    _cruises(hand, float(rng.uniform(1_500, 8_000)))
-    engine.mixture = engine.phi_lever(float(rng.uniform(1.0, 1.3)))
     panel = any_panel(rng, float(rng.choice([0.1, 0.25, 0.5, 1.0])) if row_s is None else row_s, egt=True, one_egt=False, ff=True,
                       map=True, ias_kt=True, palt_ft=True, fp_psi=True, levers=rng.random() < 0.6)  # fmt: skip
     hand.wait(rng.uniform(40, 70))
@@ -465,11 +470,8 @@ def no_failure(seed: int, row_s: float | None = None) -> Story:
 def slowing(seed: int) -> Story:
     """Return a nose that is raised or a landing roll, the throttle left open: the air takes the propeller's speed away, no hand."""
     rng = np.random.default_rng([seed, 6])
-    kind = str(rng.choice(list(KINDS)))
-    hand = Hand(kind, rng)
+    hand = _under_way(rng, 100, 5_000)
     engine = hand.engine
-    _cruises(hand, float(rng.uniform(100, 5_000)))
-    engine.mixture = engine.phi_lever(float(rng.uniform(1.0, 1.3)))
     hand.move("throttle", float(rng.uniform(0.08, 0.7)), 3.0)
     panel = any_panel(rng, float(rng.choice([0.1, 0.25, 0.5, 1.0])), egt=True, one_egt=False, ff=rng.random() < 0.8,
                       map=True, ias_kt=True, palt_ft=True, fp_psi=True, levers=rng.random() < 0.6)  # fmt: skip

@@ -17,13 +17,27 @@ from ..trace.lookback import LookBack
 from ..trace.masks import filled, has_figures
 from .airborne import airborne
 from .check import PRACTICE, Check, Evidence, Ripe, Rule
-from .power_seen import EGT_COOLS_F, FLOW_LEFT, PowerSeen, is_still, power_seen, range_lately
+from .power_seen import (
+    EGT_COOLS_F,
+    EGT_FALLS_F,
+    FLOW_LEFT,
+    FUEL,
+    ICE,
+    IGNITION,
+    MECHANICAL,
+    PRESSURE_GONE,
+    RPM_LEFT,
+    UNKNOWN,
+    PowerSeen,
+    is_still,
+    power_seen,
+    range_lately,
+)
 from .rotor_loss import rotor_flies, rotor_losses, rotor_lost_by
 
-FUEL, IGNITION, ICE, MECHANICAL, UNKNOWN = "fuel", "ignition", "carburettor_ice", "mechanical", "unknown"
 # common practice, tried on tests/strange, seeds 0 to 199: what is looked at before [s], how much is left of what it was
 _BEFORE_S, _SAME_EVENT_S, _LEAST_BEFORE = (14.0, 4.0), 120.0, 3
-_FLOW_GONE, _RPM_LEFT, _RPM_LEFT_ALONE, _EGT_FALLS_F = 0.5, 0.93, 0.88, 55.0
+_FLOW_GONE, _RPM_LEFT_ALONE = 0.5, 0.88
 # common practice: exhausts of an engine at half its speed are some 400 °F cooler, throttle and mixture as they were
 _EGT_BY_SPEED_F = 800.0
 # common practice: full rich is rarely more than 250 °F below peak, a charge that does not burn is far below
@@ -35,7 +49,7 @@ _LEAST_FLOW_GPH_HP = 0.02  # of rated power: a quarter of what full power burns 
 # ice comes over minutes, under a throttle that stays: manifold pressure that the air outside does not explain
 _ICE_BACK_S, _ICE_MAP_LEFT, _ICE_RPM_LEFT, _ICE_CLIMBS_FT = 60.0, 0.93, 0.97, 150.0
 _ICE_RPM_MORE = 1.03  # common practice: a governor holds its speed within two or three in a hundred
-_PRESSURE_GONE, _MAP_RISES, _FLOW_STAYS = 0.6, 1.1, 0.84
+_MAP_RISES, _FLOW_STAYS = 1.1, 0.84
 # common practice: far lean of peak a fixed pitch has lost a tenth of its speed (a governor holds it), and the exhausts are no
 # cooler than rich ones, but passed their peak within so many seconds; how long such a question stays open [s]
 _LEANED_RPM_LEFT, _GOVERNED_RPM_LEFT, _LEANED_EGT_F, _ANSWERS_WITHIN_S, _ASKS_FOR_S = 0.86, 0.96, 150.0, 6.0, 20.0
@@ -142,7 +156,7 @@ def _as_leaned(evidence: Evidence, seen: PowerSeen) -> np.ndarray:
             answered = range_lately(trace, np.abs(filled(seen.egt_f)), _ANSWERS_WITHIN_S)[1] > EGT_COOLS_F
             leaned &= answered | ~seen.less_air
     if seen.fuel_pressure is not None:
-        leaned &= seen.fuel_pressure > _PRESSURE_GONE
+        leaned &= seen.fuel_pressure > PRESSURE_GONE
     return np.asarray(leaned)
 
 
@@ -173,15 +187,15 @@ def _lost(seen: PowerSeen, profile: Profile) -> np.ndarray:
     long_kept = nothing if long_kept is None else long_kept
     is_fixed = profile.engine["propeller"] == "fixed_pitch"
     with_the_air = seen.slower_air * (1.0 if seen.map_share is None else np.minimum(seen.map_share, 1.0))
-    slowed = seen.rpm < _RPM_LEFT * with_the_air  # a throttle that begins to close moves both
+    slowed = seen.rpm < RPM_LEFT * with_the_air  # a throttle that begins to close moves both
     # a propeller that slows with the air, as on the landing roll and in no gust, takes fuel and heat with it
-    by_air = np.where(seen.slower_air < _RPM_LEFT, np.clip(np.maximum(seen.rpm, seen.slower_air), 0.0, 1.0), 1.0)
+    by_air = np.where(seen.slower_air < RPM_LEFT, np.clip(np.maximum(seen.rpm, seen.slower_air), 0.0, 1.0), 1.0)
     egt_f = None if seen.egt_f is None else seen.egt_f + _EGT_BY_SPEED_F * (1.0 - by_air)
     cooled = nothing if egt_f is None else egt_f < -EGT_COOLS_F
-    cold = nothing if egt_f is None else egt_f < -_EGT_FALLS_F
+    cold = nothing if egt_f is None else egt_f < -EGT_FALLS_F
     lost = nothing.copy()
     if seen.flow is not None:
-        pressed = nothing if seen.fuel_pressure is None else seen.fuel_pressure < _PRESSURE_GONE
+        pressed = nothing if seen.fuel_pressure is None else seen.fuel_pressure < PRESSURE_GONE
         as_mixed = nothing if seen.as_mixed is None else seen.as_mixed
         lost |= (seen.flow < _FLOW_GONE * by_air) & kept
         lost |= (seen.flow < FLOW_LEFT * by_air) & long_kept & (slowed | cooled | pressed)
@@ -226,15 +240,15 @@ def _cause(seen: PowerSeen, first: int, last: int) -> str:
         return np.nan if values is None else float(np.nanmin(values[first : last + 1]))
 
     flow, pressure, fuel, egt = least(seen.flow), least(seen.map_share), least(seen.fuel_pressure), least(seen.egt_f)
-    if fuel < _PRESSURE_GONE or flow < _FLOW_GONE:
+    if fuel < PRESSURE_GONE or flow < _FLOW_GONE:
         return FUEL
     air = (pressure if np.isfinite(pressure) else 1.0) * float(seen.rpm[last])
-    unburnt = egt < -_EGT_FALLS_F or (egt < -EGT_COOLS_F and flow > _FLOW_STAYS)
+    unburnt = egt < -EGT_FALLS_F or (egt < -EGT_COOLS_F and flow > _FLOW_STAYS)
     if flow > 0.9 * air and unburnt and not pressure > _MAP_RISES:
         return IGNITION
-    if flow < FLOW_LEFT and egt < -_EGT_FALLS_F and flow < 0.8 * air:
+    if flow < FLOW_LEFT and egt < -EGT_FALLS_F and flow < 0.8 * air:
         return FUEL
-    if np.isfinite(egt) and egt > -_EGT_FALLS_F / 2 and (float(seen.rpm[last]) < _RPM_LEFT or pressure > 1.02):
+    if np.isfinite(egt) and egt > -EGT_FALLS_F / 2 and (float(seen.rpm[last]) < RPM_LEFT or pressure > 1.02):
         return MECHANICAL
     return UNKNOWN
 
@@ -246,7 +260,7 @@ def _finding(evidence: Evidence, seen: PowerSeen, rows: tuple[int, int, int], ca
     shown = []
     for name, share in (("ff", seen.flow), ("map", seen.map_share), ("rpm", seen.rpm)):
         values = trace.signal(name)
-        if values is not None and share is not None and np.isfinite(share[last]) and share[last] < _RPM_LEFT:
+        if values is not None and share is not None and np.isfinite(share[last]) and share[last] < RPM_LEFT:
             before = float(seen.before.mean(values)[last])
             words = {"ff": "fuel flow", "map": "manifold pressure", "rpm": "RPM"}[name]
             unit = {"ff": "gph", "map": "inhg", "rpm": "rpm"}[name]

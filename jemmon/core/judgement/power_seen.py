@@ -12,6 +12,9 @@ from .exhausts import working_probes
 
 # common practice, tried on tests/strange, seeds 0 to 199: how much of a fuel flow is a loss, how far exhausts cool with it [°F]
 FLOW_LEFT, EGT_COOLS_F = 0.75, 12.0
+# common practice, tried there too: what is left of a speed and of a fuel pressure that are lost, exhausts that are cold [°F]
+RPM_LEFT, PRESSURE_GONE, EGT_FALLS_F = 0.93, 0.6, 55.0
+FUEL, IGNITION, ICE, MECHANICAL, UNKNOWN = "fuel", "ignition", "carburettor_ice", "mechanical", "unknown"
 # common practice, tried there too: a manifold pressure that stayed, a mixture that did; what settles a slow probe [s]
 _MAP_KEPT, _SETTLES_S, _SAME_MIXTURE = 0.93, 30.0, (0.975, 1.03)
 _FLOW_STEP_GPH = 0.1  # common practice: what a fuel flow is shown by

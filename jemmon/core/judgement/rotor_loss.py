@@ -10,16 +10,15 @@ from ..trace import Trace
 from ..trace.masks import filled, has_figures
 from .airborne import airborne
 from .check import Evidence
-from .power_seen import PowerSeen, range_lately
+from .power_seen import EGT_FALLS_F, FUEL, IGNITION, PRESSURE_GONE, RPM_LEFT, UNKNOWN, PowerSeen, range_lately
 
-# common practice: the engine's speed in flight [% of its full one]; how much of it a failing engine has left, and how far behind
-# the rotor its needle is then [%]; the same where no rotor is shown, whose own speed sinks as far under too much collective
-_FLIES_PCT, _LEFT, _PARTED_PCT, _LEFT_ALONE, _EGT_FALLS_F, _LEFT_BLIND = 85.0, 0.93, 3.0, 0.85, 55.0, 0.6
+# common practice: the engine's speed in flight [% of its full one]; how much less than of the rotor's is left of its speed where it
+# has left it; what is left where no rotor is shown, whose own speed sinks as far under too much collective
+_FLIES_PCT, _PARTED, _LEFT_ALONE, _LEFT_BLIND = 85.0, 0.03, 0.85, 0.6
 # common practice: a throttle or manifold pressure that was not closed; a collective that carries
 _STILL_OPEN, _MAP_KEPT, _CARRIES = 0.75, 0.9, 0.25
-# common practice: fuel flow goes with speed and manifold pressure (speed-density, Heywood, chapter 7): what is far from that, and
-# a fuel pressure that is gone
-_FLOW_SHORT, _FLOW_UNBURNT, _PRESSURE_GONE = 0.6, 1.25, 0.6
+# common practice: fuel flow goes with speed and manifold pressure (speed-density, Heywood, chapter 7): what is far from that
+_FLOW_SHORT, _FLOW_UNBURNT = 0.6, 1.25
 
 
 def rotor_flies(evidence: Evidence) -> np.ndarray:
@@ -32,14 +31,15 @@ def rotor_flies(evidence: Evidence) -> np.ndarray:
 def rotor_losses(evidence: Evidence, seen: PowerSeen, before_s: float) -> tuple[np.ndarray, np.ndarray]:
     """Return the rows (rows,) in which the engine no longer drives its rotor and no throttle closed within `before_s` [s] explains
     it, and those of them where throttle or manifold pressure is known."""
-    trace, full_rpm = evidence.trace, float(evidence.profile.engine["rpm_at_100_pct"])
+    trace, engine = evidence.trace, evidence.profile.engine
+    full_rpm = float(engine.get("rpm_at_100_pct") or engine["rated_rpm"])  # its tachometer may show RPM
     rpm, rotor_pct = trace.signal("rpm"), trace.signal("rotor_pct")
     assert rpm is not None
     lost = seen.before.mean(rpm) / full_rpm * 100 > _FLIES_PCT
     if rotor_pct is not None and np.isfinite(rotor_pct).any():
-        lost &= (seen.rpm < _LEFT) & (rotor_pct - rpm / full_rpm * 100 > _PARTED_PCT)
+        lost &= (seen.rpm < RPM_LEFT) & (seen.before.share(rotor_pct) - seen.rpm > _PARTED)
     elif seen.egt_f is not None:
-        lost &= (seen.rpm < _LEFT_ALONE) & (seen.egt_f < -_EGT_FALLS_F)
+        lost &= (seen.rpm < _LEFT_ALONE) & (seen.egt_f < -EGT_FALLS_F)
     else:
         lost &= seen.rpm < _LEFT_BLIND
     is_open = _is_open(trace, before_s)
@@ -62,13 +62,13 @@ def rotor_lost_by(seen: PowerSeen, first: int, last: int) -> str:
     """Return what the readings of rows `first` to `last` say of the cause: `fuel`, `ignition` or `unknown`."""
     rows = slice(first, last + 1)
     fuel_pressure = None if seen.fuel_pressure is None else float(np.nanmin(seen.fuel_pressure[rows]))
-    if fuel_pressure is not None and fuel_pressure < _PRESSURE_GONE:
-        return "fuel"
+    if fuel_pressure is not None and fuel_pressure < PRESSURE_GONE:
+        return FUEL
     if seen.flow is None:
-        return "unknown"
+        return UNKNOWN
     air = seen.rpm[rows] * (1.0 if seen.map_share is None else seen.map_share[rows])
     as_mixed = seen.flow[rows] / np.maximum(air, 1e-3)
     if np.nanmin(as_mixed) < _FLOW_SHORT:
-        return "fuel"
+        return FUEL
     # a flow that only lags behind looks unburnt too, unless its pressure is seen to be there
-    return "ignition" if fuel_pressure is not None and np.nanmin(as_mixed) > _FLOW_UNBURNT else "unknown"
+    return IGNITION if fuel_pressure is not None and np.nanmin(as_mixed) > _FLOW_UNBURNT else UNKNOWN
