@@ -312,6 +312,29 @@ def test_a_mixture_that_fell_at_once_is_still_the_same_leaning_where_all_comes_b
     assert is_whole or t[spans[0][1] - 1] < 86
 
 
+@pytest.mark.parametrize(
+    ("quick_gph", "rises_f", "is_whole"),
+    [(0.95, 40.0, True), (1.1, 40.0, False), (0.95, 14.0, True), (0.95, 10.0, False)],
+)
+def test_a_pull_that_goes_on_as_it_went_is_no_throttle(quick_gph, rises_f, is_whole):
+    """A gallon in ten seconds with exhausts that rise, then another in five: the same hand, also where no propeller and no pressure
+    shows it. What falls more than twice as fast, or without hotter exhausts before, may be the throttle."""
+    t = np.arange(0, 140, 1.0)
+    flow = np.interp(t, [0, 30, 40, 45, 140], [10.0, 10.0, 8.9, 8.9 - quick_gph, 8.9 - quick_gph])
+    warmer_f = np.interp(t, [0, 30, 40, 60, 140], [0, 0, rises_f, rises_f + 25, rises_f + 25])
+    egts = {f"egt{c}_f": 1300 + warmer_f for c in (1, 2, 3, 4)}
+    (span,) = leaning_spans(
+        Evidence(Trace(t, {"rpm": 0 * t + 2_400, "ff_gph": flow, **egts}), PROFILES["b-tourer"])
+    ) or [(0, 1)]
+    assert (t[span[1] - 1] > 130) == is_whole
+
+
+@pytest.mark.parametrize("seed", [124_517, 124_547])
+def test_a_pull_that_grows_quicker_is_not_cut_in_its_middle(seed):
+    """Told on the other side of peak: where the pull was when it became as quick as a throttle's."""
+    assert score_leanings([seed], stress=(2.0, 0.75)).wrong == 0
+
+
 @pytest.mark.parametrize("row_s", [2.0, 3.0])
 def test_rows_seconds_apart_still_tell_both_sides(row_s):
     told = 0

@@ -38,6 +38,8 @@ _SLOWED_AIR = 0.15
 _SETTLED_S, _PARTS, _LOOKS_EACH_S, _RICHER = 60.0, 6, 2.0, 0.95
 # our own choice: for how long, and how nearly, speed and exhausts are at a flow again what they were before it fell
 _IS_BACK_S, _SAME_EXHAUST_F, _SAME_SPEED = 6.0, 20.0, 0.012
+# our own choice: a pull goes on where as much fuel flow went within so long [s] as then within the seconds of a throttle
+_UNDER_WAY_S = 10.0
 _OTHER_EXHAUST_F = 30.0  # our own choice: an exhaust that leaves its rest by so much is at another mixture or power
 _MOST_ROWS = (0.05, 0.95)  # a few noisy ones do not move a mixture
 
@@ -172,9 +174,24 @@ def _throttled(trace: Trace, fuel: np.ndarray, is_fixed_pitch: bool) -> np.ndarr
         return moved
     speed = gaussian_filter1d(filled(rpm), max(1.0, _SMOOTH_S * trace.rate_hz))
     for first, last in runs(moved):
-        if _is_back(trace.time_s, fuel, speed, exhaust_f, (first, last)):
+        goes_on = _goes_on(trace, exhaust_f, first)
+        if goes_on or _is_back(trace.time_s, fuel, speed, exhaust_f, (first, last)):
             moved[first : last + 1] = False
     return moved
+
+
+def _goes_on(trace: Trace, exhaust_f: np.ndarray, first: int) -> bool:
+    """Say whether a quick fall of fuel flow, from row `first` on, is the rest of a pull over which the exhausts rose, and not much
+    quicker than it was: the hand that is on the mixture. Less fuel by less air makes no exhaust hotter."""
+    t, flow = trace.time_s, trace.signal("ff")
+    assert flow is not None
+    flow = filled(flow)  # not smoothed: rows that are seconds apart would take the quick fall for its own beginning
+    before_s, after_s = t[first] - _UNDER_WAY_S, t[first] + _THROTTLED_WITHIN_S
+    began, then, now, later = np.searchsorted(t, (before_s, before_s + 1.0, t[first] - 1.0, after_s))
+    before_gph, here_gph = (float(np.median(flow[a:b])) for a, b in ((began, max(then, began + 1)), (now, first + 1)))
+    fell_gph, falls_gph = before_gph - here_gph, here_gph - float(flow[min(later, len(t) - 1)])
+    is_pulled = fell_gph > max(falls_gph, _LEAST_FALL / 2 * before_gph)
+    return bool(is_pulled and exhaust_f[first] - exhaust_f[began] > _LEAST_RISE_F)
 
 
 def _is_back(t: np.ndarray, fuel: np.ndarray, rpm: np.ndarray, exhaust_f: np.ndarray, fall: tuple[int, int]) -> bool:
