@@ -51,6 +51,12 @@ def test_a_cruise_is_read_off_at_its_two_ends():
     assert cruise(130).cowl_flaps == 0.0
 
 
+@pytest.mark.parametrize(("until_s", "read_f"), [(11.0, 340.0), (9.0, 300.0)])
+def test_each_end_of_a_cruise_is_read_off_over_twenty_seconds(until_s, read_f):
+    """Their middle, so that what passes within ten of them is not taken for it (our own choice)."""
+    assert cruise(600.5, cht1_f=lambda t: np.where(t < until_s, 340.0, 300.0)).cht_from_f[1] == read_f
+
+
 def warm_up(seconds: float = 200.0, rises_f: float = 40.0):
     t = np.arange(0, 300.0, 0.25)
     oil_t_f = np.interp(t, [30.0, 30.0 + seconds], [60.0, 60.0 + rises_f])

@@ -19,7 +19,7 @@ from jemmon.core.start.advice import FIRED, TOO_LITTLE, TOO_MUCH, Attempt
 from jemmon.core.start.story import stories
 from jemmon.core.start.words import COLD, FLOODED, HOT, history_words, liked_words, not_set, which_start
 from jemmon.core.trace import Trace
-from tests.core.builders import PROFILES, changed, events
+from tests.core.builders import PROFILES, changed, events, find_item
 
 A, B = PROFILES["a-trainer"], PROFILES["b-tourer"]
 PRESSURE_ROW = next(row for row in B.power_section["map_most"])
@@ -195,6 +195,13 @@ def test_where_a_lever_stood_is_told_after_three_starts(starts, told):
 )  # fmt: skip
 def test_what_keeps_an_engine_from_firing_is_named(known, said):
     assert not_set(A, known) == said
+
+
+@pytest.mark.parametrize(("set_at", "said"), [(0.25, ()), (0.35, ("mixture at cut-off",))])
+def test_a_mixture_at_cut_off_is_named_where_the_lists_open_it_before_the_starter(set_at, said):
+    """Others crank with it at cut-off, or hardly open, and it is right there (our own choice: from three tenths on)."""
+    profile = changed("a-trainer", lambda body: find_item(body, "mixture_rich")["reading"].update(min=set_at))
+    assert not_set(profile, {"mixture": 0.0}) == said
 
 
 @pytest.mark.parametrize(("share", "said"), [(0.19, True), (0.21, False)])

@@ -58,6 +58,13 @@ def test_without_an_altitude_the_needle_of_the_stopped_engine_says_what_is_outsi
     assert len(kinds(drawn({"rpm": UP, "map_inhg": pressure}), "l-field", "power_check")) == told
 
 
+@pytest.mark.parametrize(("at_full_inhg", "told"), [(18.4, 1), (17.7, 0)])
+def test_where_nothing_shows_the_outside_it_is_that_of_the_highest_airfields(at_full_inhg, told):
+    """20.58 inHg at 10,000 ft (ISO 2533, from memory): 2.5 less is no full throttle. The needle began after the start."""
+    pressure = [(0, 12), (60, 12), (64, at_full_inhg), (110, at_full_inhg), (113, 12), (150, 12)]
+    assert len(kinds(drawn({"rpm": UP, "map_inhg": pressure}), "l-field", "power_check")) == told
+
+
 @pytest.mark.parametrize(("rolls_kt", "told"), [(30, 0), (45, 1)])
 def test_weak_power_under_which_the_aircraft_rolls_is_told(rolls_kt, told):
     rolls = [(0, 0), (75, 0), (105, rolls_kt), (113, 0), (150, 0)]

@@ -10,7 +10,7 @@ import pytest
 
 from jemmon.core.judgement.airborne import airborne, on_ground
 from jemmon.core.judgement.check import Evidence
-from jemmon.core.judgement.exhausts import working_probes
+from jemmon.core.judgement.exhausts import risen_together, working_probes
 from jemmon.core.judgement.falls import Fall
 from jemmon.core.judgement.judge import judge
 from jemmon.core.judgement.leaning_spans import leaning_spans
@@ -190,6 +190,14 @@ BROKEN = {
     "stuck": lambda values, rng: np.full(len(values), 1234.0),
     "open": lambda values, rng: np.full(len(values), np.nan),
 }
+
+
+def test_exhausts_that_rise_together_begin_where_a_tenth_of_it_has_come():
+    """80 °F in twenty seconds: 8 °F are passed between the second and the third row (our own choice; arithmetic)."""
+    t = np.arange(0, 160, 1.0)
+    over = np.interp(t, [0, 60, 80, 90, 160], [0, 0, 80, 0, 0])
+    (span,) = risen_together(Trace(t, {f"egt{c}_f": 1_100 + over + np.where(t % 2, 0.1, 0.0) for c in (1, 2)}))
+    assert (t[span.first], t[span.last]) == (61.0, 80.0)
 
 
 @pytest.mark.parametrize("how", BROKEN)
