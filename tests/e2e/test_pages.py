@@ -131,3 +131,24 @@ def test_an_unknown_address_says_so_and_leads_to_the_aircraft(page: Page, demo_s
     expect(page.get_by_role("heading", level=1)).to_have_text("No such page")
     page.get_by_role("link", name="All aircraft").click()
     expect(page).to_have_url(f"{demo_server.base_url}/")
+
+
+def test_on_a_phone_the_aircraft_comes_first_and_the_others_are_a_list_that_opens(page: Page, demo_server):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(demo_server.base_url)
+    rows = page.get_by_role("group", name="Aircraft")
+    expect(page.get_by_role("heading", name="ZZ-WRN")).to_be_in_viewport()
+    expect(rows).to_have_count(0)
+    page.get_by_role("button", name="Another aircraft").click()
+    rows.get_by_role("button", name="ZZ-PTR").click()
+    expect(rows).to_have_count(0)
+    expect(page.get_by_role("heading", name="ZZ-PTR")).to_be_in_viewport()
+
+
+def test_on_a_phone_the_judgement_of_a_flight_is_in_sight(page: Page, demo_server):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{demo_server.base_url}/records")
+    row = page.get_by_role("row", name="ZZ-WRN").first
+    expect(row.get_by_text("within")).to_be_visible()
+    table, verdict = row.bounding_box(), row.get_by_text("within").bounding_box()
+    assert verdict["x"] + verdict["width"] <= 390 - table["x"]

@@ -80,6 +80,16 @@ async function taken(id: string) {
   .halves {
     grid-template-columns: minmax(0, 1fr);
   }
+  .halves > div {
+    display: grid;
+    gap: 8px;
+  }
+  .new {
+    order: 1; /* after the own ones */
+  }
+  h2 small {
+    display: block;
+  }
 }
 .new {
   margin-bottom: 8px;

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useMediaQuery } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { AircraftLine, LastFlown } from '@/api/schema'
 import { when } from '@/records/words'
@@ -14,6 +15,13 @@ const props = defineProps<{
 }>()
 const chosen = defineModel<string>({ required: true })
 const FILTERED_ABOVE = 8
+// on a phone the aircraft that was flown last comes first: the others are a list that opens, and closes when one is chosen
+const isNarrow = useMediaQuery('(max-width: 800px)')
+const isOpen = ref(false)
+function choose(id: string) {
+  chosen.value = id
+  isOpen.value = false
+}
 const text = ref('')
 const flown = (a: AircraftLine) => props.last.find((row) => row.registration === a.registration)
 const rows = computed(() =>
@@ -24,7 +32,10 @@ const rows = computed(() =>
 </script>
 
 <template>
-  <div class="choose">
+  <button v-if="isNarrow" type="button" class="open key out" :aria-expanded="isOpen" @click="isOpen = !isOpen">
+    {{ isOpen ? 'Close the list' : 'Another aircraft' }}
+  </button>
+  <div v-if="!isNarrow || isOpen" class="choose">
     <el-input
       v-if="aircraft.length > FILTERED_ABOVE"
       v-model="text"
@@ -33,7 +44,7 @@ const rows = computed(() =>
       size="large"
     />
     <div role="group" aria-label="Aircraft" class="rows">
-      <button v-for="a in rows" :key="a.id" type="button" :aria-pressed="a.id === one.id" @click="chosen = a.id">
+      <button v-for="a in rows" :key="a.id" type="button" :aria-pressed="a.id === one.id" @click="choose(a.id)">
         <b>{{ a.registration }}</b>
         <span>{{ a.name }}</span>
         <small>
@@ -47,11 +58,19 @@ const rows = computed(() =>
 </template>
 
 <style scoped>
+.choose {
+  display: grid;
+  gap: 8px;
+}
 .rows {
   display: grid;
   gap: 4px;
 }
-button {
+.open {
+  width: 100%;
+  text-align: left;
+}
+.rows button {
   display: grid;
   grid-template-columns: 90px 1fr;
   gap: 0 10px;

@@ -36,4 +36,14 @@ function toggleSound() {
   gap: 6px;
   flex-wrap: wrap;
 }
+@media (max-width: 600px) {
+  .switches {
+    flex-wrap: nowrap; /* one row that moves: what is switched once does not push the page down */
+    max-width: 100%;
+    overflow-x: auto;
+  }
+  .switches > button {
+    flex: none;
+  }
+}
 </style>

@@ -37,6 +37,8 @@ const emit = defineEmits<{
   /** A place of the axis was tapped: the number of the nearest point. */
   picked: [place: number]
 }>()
+/** Half of a date's width [px], which reaches beyond the last point. */
+const DATE_ROOM = 36
 const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: '2-digit' })
 /** The number of the point nearest to the hand; none where it is beside the picture. */
 function placeOf(event: MouseEvent) {
@@ -108,7 +110,7 @@ function make() {
       labelFont: font,
       label: props.axis.y,
       labelSize: 20,
-      size: 56,
+      size: 62, // "2,550", and its words beside it
       grid: { stroke: line, width: 1 },
       ticks: { stroke: line },
     },
@@ -130,6 +132,7 @@ function make() {
     {
       width: Math.max(box.value.clientWidth, 120),
       height: Math.max(box.value.clientHeight, 100),
+      ...(props.axis.dates ? { padding: [null, DATE_ROOM, null, null] } : {}),
       scales: { x: { time: false, range: withRoom } },
       ...exploring(),
       axes,

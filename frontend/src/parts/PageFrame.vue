@@ -131,6 +131,18 @@ header nav a.router-link-active[href='/records'] {
 .own b {
   margin-right: 8px;
 }
+@media (max-width: 600px) {
+  header > nav {
+    flex: 1 0 100%;
+    flex-wrap: nowrap;
+    justify-content: space-between;
+    gap: 0;
+    overflow-x: auto;
+  }
+  header > nav a {
+    padding: 0 5px;
+  }
+}
 @media (max-width: 800px) {
   .own {
     flex-wrap: nowrap;

@@ -49,6 +49,14 @@ const FIELDS: [Exclude<keyof Asked, 'target'>, string, string][] = [
 .asked .wide {
   width: 260px;
 }
+@media (max-width: 600px) {
+  .asked .el-form-item {
+    width: calc(50% - 9px);
+  }
+  .asked .wide {
+    width: 100%;
+  }
+}
 @media print {
   .asked {
     display: none;

@@ -76,6 +76,12 @@ const printIt = () => window.print()
   grid-template-columns: minmax(0, 8fr) minmax(0, 5fr);
   gap: 12px 32px;
 }
+@media (max-width: 600px) {
+  .print {
+    float: none;
+    margin-bottom: 12px;
+  }
+}
 @media (max-width: 1000px) {
   .halves {
     grid-template-columns: minmax(0, 1fr);

@@ -122,21 +122,12 @@ const isFiltered = computed(() => !!days.value || Object.values(wanted.value).so
       :empty-text="isFiltered ? 'No flight is like that' : 'No flights yet: begin one on the page “Aircraft”'"
       @row-click="(row: FlightLine) => router.push(`/records/${row.id}`)"
     >
-      <el-table-column label="When" min-width="190">
-        <template #default="{ row }"
-          ><RouterLink :to="`/records/${row.id}`" class="when">{{ when(row.started_utc) }}</RouterLink></template
-        >
-      </el-table-column>
-      <el-table-column prop="registration" label="Aircraft" min-width="90" />
-      <el-table-column prop="pilot" label="Pilot" min-width="110" />
-      <el-table-column label="Kind" min-width="95">
-        <template #default="{ row }">{{ KINDS[row.kind as FlightLine['kind']] }}</template>
-      </el-table-column>
-      <el-table-column label="Length" align="right" min-width="80">
-        <template #default="{ row }">{{ length(row.length_s) }}</template>
-      </el-table-column>
-      <el-table-column label="Drops (RPM)" min-width="130">
-        <template #default="{ row }">{{ dropWords(row.drops) }}</template>
+      <el-table-column label="Flight" min-width="200">
+        <template #default="{ row }">
+          <RouterLink :to="`/records/${row.id}`" class="which">
+            <b>{{ row.registration }}</b> <span>{{ when(row.started_utc) }}</span>
+          </RouterLink>
+        </template>
       </el-table-column>
       <el-table-column label="Judged" min-width="115">
         <template #default="{ row }"
@@ -144,6 +135,16 @@ const isFiltered = computed(() => !!days.value || Object.values(wanted.value).so
             >{{ row.findings }} {{ row.verdict ? `· ${row.verdict}` : '' }}{{ row.ended ? '' : ' · going on' }}</span
           ></template
         >
+      </el-table-column>
+      <el-table-column label="Drops (RPM)" min-width="130">
+        <template #default="{ row }">{{ dropWords(row.drops) }}</template>
+      </el-table-column>
+      <el-table-column prop="pilot" label="Pilot" min-width="110" />
+      <el-table-column label="Kind" min-width="95">
+        <template #default="{ row }">{{ KINDS[row.kind as FlightLine['kind']] }}</template>
+      </el-table-column>
+      <el-table-column label="Length" align="right" min-width="80">
+        <template #default="{ row }">{{ length(row.length_s) }}</template>
       </el-table-column>
       <el-table-column label="Note" min-width="70">
         <template #default="{ row }">{{ row.note }}</template>
@@ -183,10 +184,11 @@ const isFiltered = computed(() => !!days.value || Object.values(wanted.value).so
   gap: 12px;
   align-items: center;
 }
-.when {
-  display: inline-flex;
-  align-items: center;
+.which {
+  display: inline-grid;
+  align-content: center;
   min-height: 48px;
+  white-space: nowrap;
 }
 .file {
   display: inline-flex;

@@ -90,6 +90,15 @@ dt {
 dd {
   margin: 0;
 }
+@media (max-width: 600px) {
+  dl {
+    grid-template-columns: minmax(0, 1fr);
+    gap: 0;
+  }
+  dd {
+    margin-bottom: 12px;
+  }
+}
 p {
   max-width: 78ch;
 }

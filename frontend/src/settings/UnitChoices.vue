@@ -47,4 +47,13 @@ const display = useDisplay()
 button {
   min-width: 96px;
 }
+@media (max-width: 600px) {
+  .family {
+    grid-template-columns: repeat(3, 1fr);
+    justify-content: stretch;
+  }
+  .family > span {
+    grid-column: 1 / -1;
+  }
+}
 </style>
