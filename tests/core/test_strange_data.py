@@ -240,6 +240,29 @@ def test_air_or_ground_from_what_there_is(trace, flies):
     assert airborne(Evidence(trace, TRAINER)).any() == flies
 
 
+@pytest.mark.parametrize(
+    ("final_s", "idles_rpm", "over_after_s"),
+    [
+        (80, 1_000, 80),  # the air turns the propeller until it has landed, and it comes down to idle
+        (20, 1_000, 45),  # closed in the flare: it still rolls
+        (80, 1_020, 90),  # no idle: nobody is that long on final with the throttle closed
+        (200, 1_000, 90),
+    ],
+)
+def test_a_flight_is_over_when_the_propeller_has_come_down_to_idle(final_s, idles_rpm, over_after_s):
+    """Without airspeed and altitude; on final with the throttle closed the air turns it at 1,300 RPM (common practice)."""
+    t = np.arange(0, 400, 1.0)
+    rpm = np.select([t < 100, t < 100 + final_s], [2_300.0, 1_300.0], idles_rpm)
+    flies = airborne(Evidence(Trace(t, {"rpm": rpm}), TRAINER))
+    assert np.flatnonzero(flies)[-1] + 1 == 100 + over_after_s
+
+
+def test_a_gliding_propeller_on_final_is_at_no_run_up_speed():
+    """Seed 121,051 without airspeed and altitude: closed for 80 s, gauges were told as at the run-up."""
+    score = score_flights([121_051])
+    assert (score.ground_in_air, score.told) == (0, 1)
+
+
 def test_the_ground_is_known_near_taxi_speed_only():
     t = np.arange(0, 500, 1.0)
     trace = Trace(t, {"rpm": np.where(t < 60, 1000.0, 1800.0)})

@@ -19,6 +19,8 @@ _FLIES_RPM, _FLIES_S, _CRUISES_RPM, _CRUISES_S = 2150.0, 40.0, 1950.0, 200.0
 _ABOVE_RUN_UP = 1.1  # of the type's run-up speed (common practice)
 _GOES_AT_S, _TAXI_RPM, _LANDED_S = 20.0, 1400.0, 60.0
 _FLARES_S = 45.0  # common practice: with the throttle closed on short final, until it has rolled out
+# our own choice: a propeller that the air turns is slower than at taxi speed, and not yet at idle, for as long as that [s] at most
+_IDLES, _FINAL_S = 0.75, 90.0
 # common practice: half of a usual descent [ft/min], held longer than a ripple of the air lasts [s]; what its rate is taken over [s]
 _DESCENDS_FPM, _DESCENDS_S, _RATE_S = 250.0, 30.0, 20.0
 _ALTITUDE_FT, _SMOOTH_S, _BETWEEN_S, _NEAR_TAXI_S = 250.0, 10.0, 240.0, 150.0
@@ -118,6 +120,13 @@ def _until_taxi(t: np.ndarray, speed: np.ndarray, flies: np.ndarray, taxi_rpm: f
             filled[between] = True
     for _, last in stretches:  # a descent at less power, until taxi speed comes
         later = np.flatnonzero(speed[last + 1 :] < taxi_rpm)
-        end = int(np.searchsorted(t, t[last + 1 + int(later[0])] + _FLARES_S)) if later.size else len(t)
-        filled[last + 1 : end] = True
+        filled[last + 1 : _rolled_out(t, speed, last + 1 + int(later[0]), taxi_rpm) if later.size else len(t)] = True
     return filled
+
+
+def _rolled_out(t: np.ndarray, speed: np.ndarray, slow: int, taxi_rpm: float) -> int:
+    """Return the row from which a flight is over whose throttle was closed to land at row `slow`: the air that turned the propeller
+    on final is gone, and it has come down to idle."""
+    idle = np.flatnonzero(speed[slow:] < _IDLES * taxi_rpm)
+    at_idle_s = t[slow + int(idle[0])] if idle.size else t[-1]
+    return int(np.searchsorted(t, np.clip(at_idle_s, t[slow] + _FLARES_S, t[slow] + _FINAL_S)))
