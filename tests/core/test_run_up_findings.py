@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jemmon.core.base.errors import EventError
+from jemmon.core.base.figures import plain
 from jemmon.core.flight.fold import check_pilot_event, fold
 from jemmon.core.flight.state import sentence
 from jemmon.core.judgement.falls import falls_in_s, seen_in_s
@@ -75,6 +76,14 @@ def test_a_dead_side_quits_and_says_what_to_do_before_going_back():
 
 def side(name: str, drop: float, **more) -> Side:
     return Side(name=name, base_rpm=1800, drop_rpm=drop, restored_rpm=1800, start_s=1, end_s=5, **more)
+
+
+@pytest.mark.parametrize(("kind", "is_said"), [("e-rotor", True), ("k-hover", True), ("a-trainer", False)])
+@pytest.mark.parametrize("drop_rpm", [60, 400])
+def test_a_helicopters_drop_says_that_it_is_the_one_in_two_seconds(kind, is_said, drop_rpm):
+    """Its rotor settles lower, and the needle stands elsewhere than the figure (common practice)."""
+    told = judge_magnetos(PROFILES[kind], [side("left", drop_rpm), side("right", drop_rpm - 5)])
+    assert ("in two seconds" in plain(told.because)) == is_said
 
 
 def test_large_and_smooth_is_timing_or_mixture_large_and_rough_a_plug():
