@@ -64,4 +64,13 @@ const drawn = computed(() => (real.value.length ? real.value : flights.value))
   align-items: center;
   min-height: 48px;
 }
+@media (max-width: 600px) {
+  .last li {
+    grid-template-columns: 90px 1fr;
+    padding-bottom: 6px;
+  }
+  .last a {
+    grid-column: 1 / -1;
+  }
+}
 </style>

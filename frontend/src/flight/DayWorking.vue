@@ -83,4 +83,9 @@ const rows = computed(() => ROWS.filter(([name]) => !OF_SOME.includes(name) || p
 span {
   min-width: 210px;
 }
+@media (max-width: 600px) {
+  span {
+    flex: 1 0 100%; /* the answers of a question stay in one row */
+  }
+}
 </style>
