@@ -343,6 +343,21 @@ def test_a_mixture_that_fell_at_once_is_still_the_same_leaning_where_all_comes_b
     assert is_whole or t[spans[0][1] - 1] < 86
 
 
+@pytest.mark.parametrize(("lost_s", "spans"), [((60.0,), 0), ((60.0, 66.0), 1)])
+def test_a_throttle_that_closed_while_a_row_was_lost_is_no_leaning(lost_s, spans):
+    """Rows six seconds apart, exhausts that rise. Where more is lost nobody knows what a hand did, and the exhausts rule."""
+    t = np.setdiff1d(np.arange(0, 200, 6.0), lost_s)
+    flow, rpm = np.where(t < 60, 11.6, 7.3), np.where(t < 60, 2_600.0, 2_400.0)
+    egts = {f"egt{c}_f": np.interp(t, [0, 60, 80, 200], [1_250, 1_250, 1_290, 1_290]) for c in (1, 2, 3, 4)}
+    assert len(leaning_spans(Evidence(Trace(t, {"rpm": rpm, "ff_gph": flow, **egts}), TRAINER))) == spans
+
+
+def test_a_leaning_is_told_after_a_throttle_that_closed_while_a_row_was_lost():
+    """Seed 710,019: the throttle at the top of climb was told as lean of peak, and the leaning not at all."""
+    score = score_flights([710_019])
+    assert (score.told, score.false_leanings) == (1, 0)
+
+
 @pytest.mark.parametrize(
     ("quick_gph", "rises_f", "is_whole"),
     [(0.95, 40.0, True), (1.1, 40.0, False), (0.95, 14.0, True), (0.95, 10.0, False)],

@@ -38,6 +38,8 @@ _SLOWED_AIR = 0.15
 _SETTLED_S, _PARTS, _LOOKS_EACH_S, _RICHER = 60.0, 6, 2.0, 0.95
 # our own choice: for how long, and how nearly, speed and exhausts are at a flow again what they were before it fell
 _IS_BACK_S, _SAME_EXHAUST_F, _SAME_SPEED = 6.0, 20.0, 0.012
+# our own choice: rows of which one between them is lost still show what moved at once, in rows
+_LOST_ROW = 2.5
 # our own choice: a pull goes on where as much fuel flow went within so long [s] as then within the seconds of a throttle
 _UNDER_WAY_S = 10.0
 _OTHER_EXHAUST_F = 30.0  # our own choice: an exhaust that leaves its rest by so much is at another mixture or power
@@ -157,6 +159,8 @@ def _fell_at_once(trace: Trace, is_fixed_pitch: bool) -> np.ndarray:
     flow, rpm = filled(flow), filled(rpm)
     within_s = max(_THROTTLED_WITHIN_S, 1.6 / trace.rate_hz)
     back = np.searchsorted(t, t - within_s)
+    is_next = np.diff(t, prepend=t[0]) < _LOST_ROW / trace.rate_hz
+    back = np.where(is_next, np.minimum(back, np.maximum(np.arange(len(t)) - 1, 0)), back)
     by_throttle = flow < (1 - _LEAST_FALL) * flow[back]
     if is_fixed_pitch:
         by_throttle &= rpm < (1 - _LEAST_FALL / _PROPELLER_LAW / 2) * rpm[back]
