@@ -257,6 +257,39 @@ def test_a_flight_is_over_when_the_propeller_has_come_down_to_idle(final_s, idle
     assert np.flatnonzero(flies)[-1] + 1 == 100 + over_after_s
 
 
+def journey(from_ft: float, to_ft: float) -> Trace:
+    """A flight from one field to another by RPM and altitude alone: a run-up at 100 s, off at 300, landed at 2,130."""
+    t = np.arange(0, 2_400, 1.0)
+    rpm = np.select(
+        [t < 100, t < 160, t < 300, t < 900, t < 1_500, t < 2_100, t < 2_130],
+        [1_000, 1_800, 1_000, 2_600, 2_300, 1_700, 1_300],
+        1_000,
+    )
+    palt_ft = np.interp(t, [0, 310, 900, 1_500, 2_130, 2_400], [from_ft, from_ft, 6_500, 6_500, to_ft, to_ft])
+    return Trace(t, {"rpm": rpm.astype(float), "palt_ft": palt_ft})
+
+
+@pytest.mark.parametrize(("from_ft", "to_ft"), [(500, 500), (1_400, 500), (500, 1_400), (1_400, -100)])
+def test_the_ground_of_one_field_is_not_in_the_air_of_another(from_ft, to_ft):
+    """From a field 900 ft above the next one the whole run-up was taken to be in the air, and passed without a word."""
+    flies = airborne(Evidence(journey(from_ft, to_ft), TRAINER))
+    assert not flies[[50, 130, 250, 2_300, 2_399]].any()
+    assert flies[[330, 600, 1_200, 1_800, 2_000, 2_090]].all()
+
+
+@pytest.mark.parametrize(("descent_fpm", "flies"), [(150.0, True), (90.0, False)])
+def test_what_descends_with_the_throttle_closed_does_not_stand(descent_fpm, flies):
+    t = np.arange(0, 700, 1.0)
+    rpm = np.select([t < 100, t < 400], [1_000.0, 2_600.0], 1_200.0)
+    palt_ft = np.interp(t, [0, 100, 400, 700], [500, 500, 3_000, 3_000 - 5 * descent_fpm])
+    assert airborne(Evidence(Trace(t, {"rpm": rpm, "palt_ft": palt_ft}), TRAINER))[600] == flies
+
+
+def test_a_run_up_at_a_field_above_the_next_one_is_told():
+    score = score_flights([720_014, 720_043])
+    assert (score.run_ups_told, score.ground_in_air) == (2, 0)
+
+
 def test_a_gliding_propeller_on_final_is_at_no_run_up_speed():
     """Seed 121,051 without airspeed and altitude: closed for 80 s, gauges were told as at the run-up."""
     score = score_flights([121_051])

@@ -133,6 +133,12 @@ def _flight_rows(score: FlightScore) -> list[Row]:
         (f"{name}: findings of the ground told in the air", score.ground_in_air, "0", score.ground_in_air == 0),
         (f"{name}: leanings told (of {score.leanings})", told, ">= 0.95", told >= 0.95),
         (f"{name}: leanings told that were none", score.false_leanings, "", True),
+        (
+            f"{name}: without a word of the run-up",
+            score.run_ups - score.run_ups_told,
+            "0",
+            score.run_ups == score.run_ups_told,
+        ),
     ]
 
 

@@ -24,6 +24,8 @@ _IDLES, _FINAL_S = 0.75, 90.0
 # common practice: half of a usual descent [ft/min], held longer than a ripple of the air lasts [s]; what its rate is taken over [s]
 _DESCENDS_FPM, _DESCENDS_S, _RATE_S = 250.0, 30.0, 20.0
 _ALTITUDE_FT, _SMOOTH_S, _BETWEEN_S, _NEAR_TAXI_S = 250.0, 10.0, 240.0, 150.0
+# our own choice: how long [s] and how level [ft] it stands on the ground; a glide with the throttle closed loses 200 ft meanwhile
+_STANDS_S, _LEVEL_FT = 30.0, 60.0
 
 
 def airborne(evidence: Evidence) -> np.ndarray:
@@ -41,12 +43,13 @@ def _airborne(evidence: Evidence) -> np.ndarray:
     if rpm is None or len(trace) < 3 or not np.isfinite(rpm).any():
         return np.zeros(len(trace), dtype=bool)
     speed = np.interp(t, t[np.isfinite(rpm)], rpm[np.isfinite(rpm)])
-    flies = _high(trace)
+    taxi_rpm = _TAXI_RPM * profile.speed_scale
+    flies = _high(trace, speed < taxi_rpm)
     if profile.engine["propeller"] != "rotor":  # that turns at its one speed on the ground too
         run_up = _ABOVE_RUN_UP * (profile.find_limit("runup_rpm") or 0.0)
         for least, least_s in ((_FLIES_RPM, _FLIES_S), (_CRUISES_RPM, _CRUISES_S)):
             flies |= _held(t, speed, max(least * profile.speed_scale, run_up), least_s)
-    return _until_taxi(t, speed, flies, _TAXI_RPM * profile.speed_scale)
+    return _until_taxi(t, speed, flies, taxi_rpm)
 
 
 def on_ground(evidence: Evidence) -> np.ndarray:
@@ -90,8 +93,9 @@ def _held(t: np.ndarray, speed: np.ndarray, least_rpm: float, least_s: float) ->
     return held
 
 
-def _high(trace: Trace) -> np.ndarray:
-    """Return the rows in which altitude is well above where it was lowest near them: nothing where it hardly changes."""
+def _high(trace: Trace, is_slow: np.ndarray) -> np.ndarray:
+    """Return the rows in which altitude is well above the ground; `is_slow` are those at taxi speed or less. Nothing where it
+    hardly changes."""
     altitude, t = trace.signal("palt"), trace.time_s
     if altitude is None or np.isfinite(altitude).sum() < 3:
         return np.zeros(len(trace), dtype=bool)
@@ -102,7 +106,25 @@ def _high(trace: Trace) -> np.ndarray:
         smooth = np.convolve(
             np.pad(smooth, (width // 2, width - 1 - width // 2), mode="edge"), np.ones(width) / width, "valid"
         )
-    return np.asarray(smooth > np.quantile(smooth, 0.02) + _ALTITUDE_FT)
+    return np.asarray(smooth > _ground_ft(t, smooth, is_slow) + _ALTITUDE_FT)
+
+
+def _ground_ft(t: np.ndarray, altitude_ft: np.ndarray, is_slow: np.ndarray) -> np.ndarray:
+    """Return the height of the ground (rows,) by where it stood on it, which is another field's after the top of a flight: at taxi
+    speed or less, and level, since no glide is. The lowest that there is where it never did. Common practice."""
+    before_ft, after_ft = (np.interp(t + by_s, t, altitude_ft) for by_s in (-_STANDS_S / 2, _STANDS_S / 2))
+    stands = [
+        (first, last)
+        for first, last in runs(is_slow & (np.abs(after_ft - before_ft) < _LEVEL_FT))
+        if t[last] - t[first] >= _STANDS_S
+    ]
+    if not stands:
+        return np.full(len(t), np.quantile(altitude_ft, 0.02))
+    ground_ft = np.full(len(t), np.median(altitude_ft[slice(*stands[0])]))
+    for (_, left), (first, last) in pairwise(stands):
+        top = left + int(np.argmax(altitude_ft[left : first + 1]))
+        ground_ft[top:] = np.median(altitude_ft[first : last + 1])
+    return ground_ft
 
 
 def _until_taxi(t: np.ndarray, speed: np.ndarray, flies: np.ndarray, taxi_rpm: float) -> np.ndarray:

@@ -44,10 +44,10 @@ def _judge(trace: Trace, profile: Profile, speed: np.ndarray, row: int) -> Findi
         return None
     idle = (t >= t[began] - 8.0) & (t < t[began] - 0.3)
     falling = (t >= t[began] - 0.3) & (t <= t[row])
-    if _only_by_flow(trace) and not _lives_on(t, speed, began, row):
-        return None  # whatever stopped it took the fuel flow with it
     if idle.sum() < 3 or falling.sum() < 3:
         return None
+    if _only_by_flow(trace) and not _lives_on(t, speed, began, row):
+        return None  # whatever stopped it took the fuel flow with it
     base = float(np.median(speed[idle]))
     if base > _IDLE_BELOW_RPM * profile.speed_scale or base < 300 or np.ptp(speed[idle]) > 0.12 * base:
         return None
