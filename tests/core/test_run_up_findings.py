@@ -564,3 +564,21 @@ def test_a_burn_off_takes_half_a_minute_of_the_last_three(held_s, ago_s, is_burn
     recent = Trace(t, {"rpm": rpm, "mixture": np.full(len(t), 0.6)})
     made = follow_burn_off("f", A, fold(A, events(*told(BAD))), evidence_of(recent, A, {}))
     assert bool(made) is is_burnt
+
+
+@pytest.mark.parametrize(
+    ("lowest_rpm", "verdicts"),
+    [
+        (800.0, ["stop"]),  # it quits: nobody leaves it on that side for three rows
+        (820.0, []),  # as deep as that a slip past the side may be
+    ],
+)
+def test_an_engine_that_quits_on_a_side_is_told_from_two_rows(lowest_rpm, verdicts):
+    """At one row a second a pilot is back on both before the third; less than 45 % of its speed no plug costs (common practice)."""
+    t = np.arange(0, 60, 1.0)
+    rpm = np.full(len(t), 1_800.0)
+    rpm[20:24] = 1_100.0, lowest_rpm, 1_000.0, 1_500.0
+    switch = np.full(len(t), "BOTH", dtype=object)
+    switch[20:22] = "L"
+    found = judge(Trace(t, {"rpm": rpm, "mag": switch}), PROFILES["a-trainer"], ("mag_check",), tell_gaps=False)
+    assert [finding.verdict for finding in found] == verdicts

@@ -59,9 +59,9 @@ def measure_sides(
     quitting = [
         _quit_side(trace, rpm, span, name or _OF_UNKNOWN[number % 2])
         for number, (span, name) in enumerate(spans)
-        if _quits(rpm, span)
+        if quits(rpm, span)
     ]
-    alive = [(number, span, name) for number, (span, name) in enumerate(spans) if not _quits(rpm, span)]
+    alive = [(number, span, name) for number, (span, name) in enumerate(spans) if not quits(rpm, span)]
     fitted = fit_all(
         trace.time_s,
         rpm,
@@ -163,7 +163,7 @@ def _fallen_in_time(t: np.ndarray, rpm: np.ndarray, fit: DipFit, base_rpm: float
     return read if abs(read - modelled_rpm) > _FAR_FROM_MODEL_RPM else modelled_rpm
 
 
-def _quits(rpm: np.ndarray, span: Span) -> bool:
+def quits(rpm: np.ndarray, span: Span) -> bool:
     """Say whether the engine dies on one side: it loses far more than any plug costs."""
     before = rpm[max(span.first - 3, 0) : max(span.first, 1)]
     return bool(np.nanmin(rpm[span.first : span.last + 1]) < _QUITS_BELOW * np.nanmean(before))

@@ -22,6 +22,7 @@ from .falls import CYCLE, HEAT, MAGNETO, Fall, levels, weigh
 from .feathering import fall_begins, feather_rows
 from .freewheel import throttle_chops
 from .labels import Labelled, label_falls
+from .magneto_sides import quits
 
 # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
 _PARTED_PCT, _SMOOTH_S = 5.0, 1.0
@@ -135,22 +136,27 @@ def _overlaps(span: Span, cycles: Sequence[tuple[int, int]]) -> bool:
 
 
 def _spans_where(trace: Trace, mask: np.ndarray, least_s: float) -> list[Span]:
-    step_s = 1 / trace.rate_hz
-    spans = [Span(first, last) for first, last in runs(mask)]
-    return [s for s in spans if trace.time_s[s.last] - trace.time_s[s.first] + step_s > least_s + 0.01]
+    return [span for span in (Span(first, last) for first, last in runs(mask)) if _lasts(trace, span, least_s)]
+
+
+def _lasts(trace: Trace, span: Span, least_s: float) -> bool:
+    return bool(trace.time_s[span.last] - trace.time_s[span.first] + 1 / trace.rate_hz > least_s + 0.01)
 
 
 def _magneto_spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[tuple[Span, str]] | None:
-    """Return the spans on one side by the switch, or None where its position is not known."""
+    """Return the spans on one side by the switch, or None where its position is not known: none as short as a slip of it, unless
+    the engine quits there, since nobody leaves it on that side for longer."""
     switch = trace.ignition()
     if switch is None:
         return None
     step_s = 1 / trace.rate_hz
     least_s = 2.2 if step_s > 0.55 else 1.5
     speed = np.nan_to_num(rpm)
+    filled = np.interp(trace.time_s, trace.time_s[np.isfinite(rpm)], rpm[np.isfinite(rpm)])
     spans = []
     for position, name in (("L", "left"), ("R", "right")):
-        found = _spans_where(trace, switch == position, least_s)
+        on_one = [Span(first, last) for first, last in runs(switch == position)]
+        found = [span for span in on_one if _lasts(trace, span, least_s) or quits(filled, span)]
         spans += [(span, name) for span in found if speed[max(span.first - 1, 0)] > _RUNS_FROM_RPM * scale]
     return sorted(spans, key=lambda row: row[0].first)
 
