@@ -15,7 +15,7 @@ const props = defineProps<{
 }>()
 const chosen = defineModel<string>({ required: true })
 const FILTERED_ABOVE = 8
-// on a phone the aircraft that was flown last comes first: the others are a list that opens, and closes when one is chosen
+// on a phone the chosen aircraft comes first: the others are a list that opens, and closes when one of them is chosen
 const isNarrow = useMediaQuery('(max-width: 800px)')
 const isOpen = ref(false)
 function choose(id: string) {

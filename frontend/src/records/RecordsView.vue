@@ -187,7 +187,6 @@ const isFiltered = computed(() => !!days.value || Object.values(wanted.value).so
 .which {
   display: inline-grid;
   align-content: center;
-  min-height: 48px;
   white-space: nowrap;
 }
 .file {

@@ -19,7 +19,7 @@ _FLIES_RPM, _FLIES_S, _CRUISES_RPM, _CRUISES_S = 2150.0, 40.0, 1950.0, 200.0
 _ABOVE_RUN_UP = 1.1  # of the type's run-up speed (common practice)
 _GOES_AT_S, _TAXI_RPM, _LANDED_S = 20.0, 1400.0, 60.0
 _FLARES_S = 45.0  # common practice: with the throttle closed on short final, until it has rolled out
-# our own choice: a propeller that the air turns is slower than at taxi speed, and not yet at idle, for as long as that [s] at most
+# our own choice: idle as a share of taxi speed, which a propeller that the air turns on final stays above, for so long [s] at most
 _IDLES, _FINAL_S = 0.75, 90.0
 # common practice: half of a usual descent [ft/min], held longer than a ripple of the air lasts [s]; what its rate is taken over [s]
 _DESCENDS_FPM, _DESCENDS_S, _RATE_S = 250.0, 30.0, 20.0
@@ -111,7 +111,7 @@ def _high(trace: Trace, is_slow: np.ndarray) -> np.ndarray:
 
 def _ground_ft(t: np.ndarray, altitude_ft: np.ndarray, is_slow: np.ndarray) -> np.ndarray:
     """Return the height of the ground (rows,) by where it stood on it, which is another field's after the top of a flight: at taxi
-    speed or less, and level, since no glide is. The lowest that there is where it never did. Common practice."""
+    speed or less, and level, since no glide is. The lowest that there is where it never did. Our own choice."""
     before_ft, after_ft = (np.interp(t + by_s, t, altitude_ft) for by_s in (-_STANDS_S / 2, _STANDS_S / 2))
     stands = [
         (first, last)
@@ -142,7 +142,8 @@ def _until_taxi(t: np.ndarray, speed: np.ndarray, flies: np.ndarray, taxi_rpm: f
             filled[between] = True
     for _, last in stretches:  # a descent at less power, until taxi speed comes
         later = np.flatnonzero(speed[last + 1 :] < taxi_rpm)
-        filled[last + 1 : _rolled_out(t, speed, last + 1 + int(later[0]), taxi_rpm) if later.size else len(t)] = True
+        end = _rolled_out(t, speed, last + 1 + int(later[0]), taxi_rpm) if later.size else len(t)
+        filled[last + 1 : end] = True
     return filled
 
 

@@ -86,7 +86,7 @@ def judge_magnetos(profile: Profile, sides: Sequence[Side], rough: Mapping[str, 
     _judge_base(profile, base, reasons)
     drops = ", ".join(f"{_short(profile, side.name)} {_speed(profile, side.drop_rpm)}" for side in last)
     apart = profile.apart_as_read_rpm(last[0].drop_rpm, last[-1].drop_rpm)
-    within = f"{drops}{_counted(profile)}, difference {_speed(profile, apart)}: within limits."
+    within = f"{drops}{_counted(last[0])}, difference {_speed(profile, apart)}: within limits."
     measured = _measured(last, repeats, base, difference, final.restored_rpm)
     measured["burn_off"] = any(_asks_burn_off(profile, side, felt.get(side.name)) for side in last)
     return Finding.of(
@@ -130,10 +130,9 @@ def _speed(profile: Profile, rpm: float, limit_rpm: float | None = None) -> str:
     return f"{rpm:.1f}" if limit_rpm is not None and round(rpm) == round(limit_rpm) else f"{rpm:.0f}"
 
 
-def _counted(profile: Profile) -> str:
-    """Return how a type's drop is counted, where the needle comes to stand elsewhere: a helicopter's is that in two seconds (common
-    practice), the rotor settles lower."""
-    return " in two seconds" if profile.engine["propeller"] == "rotor" else ""
+def _counted(side: Side) -> str:
+    """Return over how long a drop was counted, where the needle came to stand elsewhere."""
+    return "" if side.within_s is None else f" in {side.within_s:.0f} s"
 
 
 def _measured(
@@ -230,7 +229,7 @@ def _judge_large(profile: Profile, side: Side, rough: bool | None, earlier: int,
     """Say what a large drop means: rough is a plug, smooth is timing or mixture; where nobody knows, both."""
     highest = _highest(profile, side)
     name, drop = side_word(profile, side.name), _speed(profile, side.drop_rpm, highest)
-    figure = f"Drop on {name} {drop}{_counted(profile)}; at most {_speed(profile, highest)}"
+    figure = f"Drop on {name} {drop}{_counted(side)}; at most {_speed(profile, highest)}"
     if rough or falling_cylinders(side):
         reasons.add(
             STOP, f"{figure}, and rough: a fouled or dead plug on that side.", _burn_off(profile, earlier), TYPE
@@ -320,7 +319,7 @@ def with_sides_named(profile: Profile, finding: Mapping[str, Any], first: str) -
     """Return a kept `mag_check` judged again with its first and second side called by name: `first` is left or right."""
     names = _names(first)
     measured = finding["measured"]
-    sides = sides_in(measured, finding["start_s"], finding["end_s"], names)
+    sides = sides_in(profile, measured, finding["start_s"], finding["end_s"], names)
     if not sides:  # a drop that may have been either check has no sides to name
         return dict(finding)
     judged = judge_magnetos(profile, sides).to_json()

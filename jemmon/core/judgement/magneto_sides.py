@@ -31,7 +31,8 @@ _COVERS, _LEFT_SHARE = (
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Side:
-    """One magneto alone: `name` is left, right, first or second. Rises are steady-seeking EGT changes [°F]."""
+    """One magneto alone: `name` is left, right, first or second. Rises are steady-seeking EGT changes [°F];
+    `within_s` is over how long [s] a helicopter's drop was counted, whose needle settles lower; None of other ones."""
 
     name: str
     base_rpm: float
@@ -42,6 +43,7 @@ class Side:
     egt_rise_f: Mapping[int, float] = field(default_factory=dict)
     uncertainty_rpm: float = math.nan
     quits: bool = False
+    within_s: float | None = None
 
 
 def measure_sides(
@@ -53,7 +55,7 @@ def measure_sides(
     fitted to tests/corpora/whole_run_ups.py."""
     rpm = trace.signal("rpm")
     assert rpm is not None
-    is_rotor = profile.engine["propeller"] == "rotor"
+    within_s = _counted_within_s(profile)
     shown = Tachometer.seen_in(trace.time_s, rpm, everything)
     chains = _direct(trace, [span for span, _ in spans])
     quitting = [
@@ -77,8 +79,8 @@ def measure_sides(
     for number, span, name, fit in fits:
         base = _level_on_both(fit, levels) if chains[span].is_alone else _level_around(fit, levels)
         drop = base - (fit.base_rpm - fit.drop_rpm)
-        if is_rotor:
-            drop = _fallen_in_time(trace.time_s, rpm, fit, base, drop * fit.fallen_after(_ROTOR_WITHIN_S))
+        if within_s is not None:
+            drop = _fallen_in_time(trace.time_s, rpm, fit, base, drop * fit.fallen_after(within_s))
         sides.append(
             Side(
                 name=name or _OF_UNKNOWN[number % 2],
@@ -89,6 +91,7 @@ def measure_sides(
                 end_s=float(trace.time_s[span.last]),
                 egt_rise_f=egt_changes(trace, Span(chains[span].begins, span.last)),
                 uncertainty_rpm=plus_minus_of(fit, shown),
+                within_s=within_s,
             )
         )
     return sorted([*sides, *quitting], key=lambda side: side.start_s)
@@ -153,6 +156,10 @@ def plus_minus_of(fit: DipFit, shown: Tachometer) -> float:
     return _COVERS * float(np.hypot(fit.sigma_rpm, _LEFT_SHARE * shown.gusts_rpm))
 
 
+def _counted_within_s(profile: Profile) -> float | None:
+    return _ROTOR_WITHIN_S if profile.engine["propeller"] == "rotor" else None
+
+
 def _fallen_in_time(t: np.ndarray, rpm: np.ndarray, fit: DipFit, base_rpm: float, modelled_rpm: float) -> float:
     """Return the fall of a helicopter's RPM within two seconds: as modelled, unless the needle stood elsewhere by far then
     (an engine that loses too much lets the rotor go, and falls in its own way)."""
@@ -164,7 +171,7 @@ def _fallen_in_time(t: np.ndarray, rpm: np.ndarray, fit: DipFit, base_rpm: float
 
 
 def quits(rpm: np.ndarray, span: Span) -> bool:
-    """Say whether the engine dies on one side: it loses far more than any plug costs."""
+    """Say whether the engine dies on one side, by its RPM (rows,): it loses far more than any plug costs."""
     before = rpm[max(span.first - 3, 0) : max(span.first, 1)]
     return bool(np.nanmin(rpm[span.first : span.last + 1]) < _QUITS_BELOW * np.nanmean(before))
 
@@ -214,7 +221,9 @@ def every_exhaust_rose(side: Side) -> bool:
     return bool(side.egt_rise_f) and min(side.egt_rise_f.values()) > _ONE_MAGNETO_RISES_F
 
 
-def sides_in(measured: Mapping[str, object], start_s: float, end_s: float, names: Mapping[str, str]) -> list[Side]:
+def sides_in(
+    profile: Profile, measured: Mapping[str, object], start_s: float, end_s: float, names: Mapping[str, str]
+) -> list[Side]:
     """Return the sides that a kept `mag_check` measured, called by `names` (`{"first": "left", ...}`): for a pilot who says
     which it was. Figures in RPM, rises in °F."""
     rises = measured.get("egt_rise_f") or {}
@@ -233,6 +242,7 @@ def sides_in(measured: Mapping[str, object], start_s: float, end_s: float, names
                 egt_rise_f={int(cylinder): float(rise) for cylinder, rise in rises[name].items()},
                 uncertainty_rpm=_figure(measured.get(f"drop_{name}_plus_minus_rpm")),
                 quits=drop is None,
+                within_s=_counted_within_s(profile),
             )
         )
     return made

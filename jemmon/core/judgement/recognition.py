@@ -156,9 +156,19 @@ def _magneto_spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[tuple[Sp
     spans = []
     for position, name in (("L", "left"), ("R", "right")):
         on_one = [Span(first, last) for first, last in runs(switch == position)]
-        found = [span for span in on_one if _lasts(trace, span, least_s) or quits(filled, span)]
+        found = [
+            span
+            for span in on_one
+            if _lasts(trace, span, least_s) or _is_between_both(switch, span) and quits(filled, span)
+        ]
         spans += [(span, name) for span in found if speed[max(span.first - 1, 0)] > _RUNS_FROM_RPM * scale]
     return sorted(spans, key=lambda row: row[0].first)
+
+
+def _is_between_both(switch: np.ndarray, span: Span) -> bool:
+    """Say whether the switch came from BOTH and went back to it: an engine that dies beside OFF does so by OFF."""
+    around = (span.first - 1, span.last + 1)
+    return all(0 <= row < len(switch) and switch[row] == "BOTH" for row in around)
 
 
 def _heat_spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[Span] | None:
