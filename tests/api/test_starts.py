@@ -29,15 +29,10 @@ def look_again() -> None:
 class Seat:
     """A pilot's seat behind the interface."""
 
-    def __init__(
-        self,
-        client,
-        aircraft: str,
-        phase: str | None = "start",
-        speed: int = 10,
-        pause: Callable[[], None] = look_again,
-    ):
-        self.client, self.profile, self.pause = client, PROFILES[aircraft], pause
+    pause: Callable[[], None] = staticmethod(look_again)  # between two looks
+
+    def __init__(self, client, aircraft: str, phase: str | None = "start", speed: int = 10):
+        self.client, self.profile = client, PROFILES[aircraft]
         body = {"id": "s1", "aircraft": aircraft, "registration": self.profile.registration, "pilot": "Ana"}
         assert client.post("/api/flights", json={**body, "source": "bench", "speed": speed}).status_code in (200, 201)
         if phase:
@@ -163,7 +158,8 @@ def one_tick(monkeypatch) -> Callable[[], None]:
 
 @pytest.mark.parametrize("aircraft", sorted(PROFILES))
 def test_a_cold_start_by_the_screen_and_its_row_in_the_record(client, aircraft, one_tick):
-    seat = Seat(client, aircraft, pause=one_tick)
+    seat = Seat(client, aircraft)
+    seat.pause = one_tick
     prepare(seat)
     advice = seat.until(lambda f: f["advice"])["advice"]
     assert advice["kind"] == "cold"
