@@ -7,9 +7,11 @@ import pytest
 
 from jemmon.core.judgement.judge import judge
 from jemmon.core.trace import Trace
-from jemmon.core.trace.dropouts import bridged, without_lone_leaps
+from jemmon.core.trace.dropouts import Swings, bridged, garbage
+from jemmon.core.trace.signals import SIGNALS
 from tests.core.builders import PROFILES
 from tests.corpora.flights import whole_flight
+from tests.strange.hands import leaning
 
 
 def with_gaps(trace: Trace, share: float, seed: int) -> Trace:
@@ -49,29 +51,114 @@ def test_a_gap_is_bridged_up_to_three_seconds(gap_s, is_closed):
     assert bool(np.isfinite(bridged(values, time_s)[3])) == is_closed
 
 
+def swings_of(name: str) -> tuple[Swings, float]:
+    return SIGNALS[name].swings, SIGNALS[name].lowest
+
+
+def taken_out(name: str, values: list[float], apart_s: float) -> list[int]:
+    """Return which rows of a signal, so many seconds apart, are taken for garbage."""
+    swings, least = swings_of(name)
+    return np.flatnonzero(garbage(np.array(values), np.arange(len(values)) * apart_s, swings, least)).tolist()
+
+
+# what is usual, one row of it, seconds between rows: just inside and just outside of what the needle does and comes back from
 @pytest.mark.parametrize(
-    ("lone", "may_fall", "is_kept"),
+    ("name", "usual", "inside", "outside", "apart_s"),
     [
-        (129.0, False, True),
-        (131.0, False, False),
-        (36.0, False, True),
-        (34.0, False, False),
-        (34.0, True, True),
-        (131.0, True, False),
+        ("rpm", 2_400.0, 2_755.0, 2_765.0, 1.0),
+        ("rpm", 2_400.0, 2_875.0, 2_885.0, 3.0),
+        ("rpm", 2_400.0, 3_115.0, 3_125.0, 4.0),
+        ("rpm", 2_400.0, 845.0, 835.0, 4.0),
+        ("rpm", 2_400.0, 845.0, 835.0, 1.0),
+        ("rpm", 2_400.0, 125.0, 115.0, 6.0),
+        ("rpm", 2_400.0, 3_115.0, 3_125.0, 6.0),
+        ("map", 20.0, 22.9, 23.1, 1.0),
+        ("map", 20.0, 7.1, 6.9, 1.0),
+        ("ff", 10.0, 11.9, 12.1, 1.0),
+        ("ff", 10.0, 0.6, 0.4, 1.0),
+        ("ff", 10.0, 12.9, 13.1, 4.0),
+        ("egt", 1_420.0, 1_595.0, 1_605.0, 1.0),
+        ("egt", 1_420.0, 1_200.0, 1_190.0, 1.0),
+        ("egt", 1_420.0, 1_640.0, 1_650.0, 3.0),
+        ("egt", 1_420.0, 1_050.0, 1_040.0, 3.0),
+        ("egt", 1_420.0, 1_640.0, 1_650.0, 6.0),
+        ("egt", 1_420.0, 825.0, 815.0, 6.0),
+        ("palt", 8_000.0, 8_690.0, 8_710.0, 1.0),
+        ("palt", 8_000.0, 7_310.0, 7_290.0, 1.0),
+        ("ias", 110.0, 142.0, 144.0, 1.0),
+        ("ias", 110.0, 39.0, 38.0, 1.0),
+        ("volts", 14.0, 5.0, 4.8, 1.0),
     ],
 )
-def test_a_lone_row_that_no_engine_does_is_taken_out(lone, may_fall, is_kept):
-    values = without_lone_leaps(np.array([100.0, 100.0, lone, 100.0, 100.0]), np.arange(5.0), may_fall)
-    assert bool(np.isfinite(values[2])) == is_kept
-    assert np.isfinite(values[[0, 1, 3, 4]]).all()
+def test_one_row_away_is_garbage_where_no_needle_goes_and_comes_back(name, usual, inside, outside, apart_s):
+    assert taken_out(name, [usual, usual, inside, usual, usual], apart_s) == []
+    assert taken_out(name, [usual, usual, outside, usual, usual], apart_s) == [2]
 
 
-@pytest.mark.parametrize(
-    ("after", "apart_s", "is_kept"), [(95.0, 1.0, False), (80.0, 1.0, True), (100.0, 3.9, False), (100.0, 4.1, True)]
-)
-def test_a_leap_is_one_only_between_rows_that_agree_and_are_near(after, apart_s, is_kept):
-    values = without_lone_leaps(np.array([100.0, 100.0, 500.0, after, after]), np.arange(5) * apart_s)
-    assert bool(np.isfinite(values[2])) == is_kept
+@pytest.mark.parametrize(("after", "is_kept"), [(2_250.0, False), (2_100.0, True)])
+def test_it_is_garbage_only_between_rows_that_agree(after, is_kept):
+    assert (taken_out("rpm", [2_400.0, 2_400.0, 3_200.0, after, after], 1.0) == []) is is_kept
+
+
+@pytest.mark.parametrize(("apart_s", "is_kept"), [(1.1, False), (1.2, True)])
+def test_nothing_goes_to_nothing_and_back_within_two_seconds_whatever_else_it_does(apart_s, is_kept):
+    throttle_opens = [1_000.0, 1_400.0, 0.0, 2_000.0, 2_300.0]
+    assert (taken_out("rpm", throttle_opens, apart_s) == []) is is_kept
+    assert taken_out("rpm", [1_000.0, 1_400.0, 9_000.0, 2_000.0, 2_300.0], 1.0) == [2]
+
+
+@pytest.mark.parametrize(("rows", "is_garbage"), [(3, True), (4, False)])
+def test_several_rows_running_are_garbage_for_two_seconds_at_most(rows, is_garbage):
+    values = [1_700.0, 1_700.0, *[0.0] * rows, 1_700.0, 1_700.0]
+    assert taken_out("rpm", values, 0.5) == (list(range(2, 2 + rows)) if is_garbage else [])
+
+
+def test_what_comes_back_from_garbage_is_none_and_a_missing_cell_beside_it_hides_nothing():
+    values = [2_400.0, 2_400.0, 24_000.0, 2_400.0, 2_400.0, np.nan, 24_000.0, 2_400.0, 2_400.0]
+    assert taken_out("rpm", values, 0.25) == [2, 6]
+
+
+def test_slow_rows_are_held_against_all_that_two_of_them_ever_showed():
+    taxi_and_climb = [900.0, 2_400.0, 900.0, 900.0, 2_300.0, 2_300.0, 2_300.0]
+    assert taken_out("rpm", taxi_and_climb, 6.0) == []
+    assert taken_out("rpm", [900.0, 3_000.0, 900.0, 900.0, 2_300.0, 2_300.0, 2_300.0], 6.0) == [1]
+    assert taken_out("rpm", [2_300.0, 2_300.0, 9_000.0, 2_300.0], 8.1) == [], (
+        "so far apart nothing is known between them"
+    )
+
+
+@pytest.mark.parametrize(("first", "apart_s", "rows"), [(1_500.0, 1.0, 2), (1_400.0, 1.0, 0), (1_500.0, 1.2, 0)])
+def test_a_box_that_wakes_up_writes_nothing_first(first, apart_s, rows):
+    assert taken_out("rpm", [0.0, 0.0, first, first, first], apart_s) == list(range(rows))
+
+
+@pytest.mark.parametrize(("of_hundred", "is_garbage"), [(4, True), (5, False)])
+def test_a_sender_that_is_broken_is_not_tidied_up(of_hundred, is_garbage):
+    values = np.full(100, 1_420.0)
+    values[10 : 10 + 4 * of_hundred : 4] = 200.0
+    assert bool(taken_out("egt", values.tolist(), 1.0)) is is_garbage
+
+
+def test_an_engine_that_starts_is_no_garbage():
+    assert taken_out("rpm", [0.0, 0.0, 110.0, 130.0, 0.0, 120.0, 700.0, 0.0, 100.0, 650.0, 1_100.0, 1_000.0], 1.0) == []
+    assert taken_out("ias", [0.0, 4.0, 0.0, 12.0, 0.0, 0.0], 1.0) == []
+    assert taken_out("ias", [0.0, 0.0, 130.0, 0.0, 0.0], 1.0) == [2]
+
+
+@pytest.mark.parametrize("column", ["rpm", "map_inhg", "ff_gph", "egt", "ias_kt", "palt_ft"])
+@pytest.mark.parametrize("shown", [0.0, 9_999.0])
+@pytest.mark.parametrize("seed", [900_007, 900_009])
+def test_a_leaning_is_told_as_it_was_when_a_box_writes_garbage_now_and_then(column, shown, seed):
+    story = leaning(seed)
+    draw, columns = np.random.default_rng(seed), dict(story.trace.columns)
+    for name in [one for one in columns if one.startswith(column)]:
+        columns[name] = np.where(draw.random(len(story.trace)) < 0.004, shown, columns[name])
+    dirty = Trace(story.trace.time_s, columns)
+    clean, told = (judge(trace, PROFILES[story.kind], tell_gaps=False) for trace in (story.trace, dirty))
+    assert Counter((one.kind, one.verdict) for one in told) == Counter((one.kind, one.verdict) for one in clean)
+    assert [one.measured["side"] for one in told if one.kind == "lean"] == [
+        one.measured["side"] for one in clean if one.kind == "lean"
+    ]
 
 
 @pytest.mark.parametrize(("missing", "is_closed"), [(1, True), (2, False)])
@@ -89,6 +176,5 @@ def test_a_row_of_garbage_in_cruise_is_no_engine_that_fails(column, garbage):
     assert [finding.kind for finding in found if finding.verdict == "stop"] == []
 
 
-def test_a_second_row_of_it_is_what_the_engine_does():
-    values = without_lone_leaps(np.array([100.0, 100.0, 200.0, 200.0, 100.0]), np.arange(5.0))
-    assert values.tolist() == [100.0, 100.0, 200.0, 200.0, 100.0]
+def test_a_second_row_of_it_is_what_the_engine_does_where_rows_are_slow():
+    assert taken_out("rpm", [1_000.0, 1_000.0, 2_000.0, 2_000.0, 1_000.0], 1.0) == []

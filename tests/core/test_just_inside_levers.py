@@ -154,7 +154,7 @@ def test_what_idles_fast_is_still_looked_at_below_a_thousand(rpm, found):
 @pytest.mark.parametrize(("fell_rpm", "verdict"), [(51.0, "within"), (49.0, "stop")])
 def test_an_engine_that_stands_with_the_throttle_closed_is_a_stop(fell_rpm, verdict):
     shown = closed(idle=IDLE)
-    shown.columns["rpm"][(shown.time_s > 38) & (shown.time_s < 39)] = fell_rpm
+    shown.columns["rpm"][(shown.time_s > 37) & (shown.time_s < 40)] = fell_rpm
     assert verdict_of("idle_check", A, shown) == verdict
 
 

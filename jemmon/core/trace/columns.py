@@ -9,10 +9,15 @@ from typing import Any, TypeVar
 import numpy as np
 
 from ..base.units import TO_CORE
-from .dropouts import bridged, without_lone_leaps
-from .signals import SECOND, Lone, cylinder_of, of_engine, row_of, signal_of
+from .dropouts import bridged, garbage
+from .signals import SECOND, cylinder_of, of_engine, row_of, signal_of
 
 T = TypeVar("T")
+
+
+def _in_core(values: np.ndarray, core_unit: str, unit: str) -> np.ndarray:
+    """Return figures (rows,) in the core's unit; without a unit they are."""
+    return values if unit in ("", core_unit) else np.asarray(TO_CORE[core_unit][unit].to_core(values))  # type: ignore[arg-type]
 
 
 @dataclass(frozen=True)
@@ -48,9 +53,7 @@ class Trace:
             if known and known[:2] == (engine, name):
                 row = row_of(name)
                 assert row is not None
-                if not known[2] or known[2] == row.unit:
-                    return values
-                return np.asarray(TO_CORE[row.unit][known[2]].to_core(values))  # type: ignore[arg-type]
+                return _in_core(values, row.unit, known[2])
         return None
 
     def once(self, find: Callable[["Trace"], T]) -> T:
@@ -82,7 +85,7 @@ class Trace:
         return [self.part(a, b) for a, b in pairwise(edges)] if len(edges) > 2 else [self]
 
     def without_dropouts(self) -> "Trace":
-        """Return the trace with its figures bridged over cells that are missing for 3 s at most, and over lone rows that no engine
+        """Return the trace with its figures bridged over cells that are missing for 3 s at most, and over rows that no engine
         does: what is not known has neither stopped nor fired."""
         columns = {name: self._whole(name, v) if v.dtype.kind == "f" else v for name, v in self.columns.items()}
         return Trace(self.time_s, columns, self.start_utc, self.notes)
@@ -90,8 +93,9 @@ class Trace:
     def _whole(self, column: str, values: np.ndarray) -> np.ndarray:
         known = signal_of(column)
         row = None if known is None else row_of(known[1])
-        if row is not None and row.lone is not Lone.ANYTHING:
-            values = without_lone_leaps(values, self.time_s, may_fall=row.lone is Lone.FALL)
+        if row is not None and known is not None and row.swings.rows:
+            bad = garbage(_in_core(values, row.unit, known[2]), self.time_s, row.swings, row.lowest)
+            values = np.where(bad, np.nan, values) if bad.any() else values
         return bridged(values, self.time_s)
 
     def of_engine(self, number: int) -> "Trace":

@@ -13,6 +13,7 @@ from typing import TypeVar
 
 from ..base.figures import figure
 from ..base.units import TO_CORE
+from .dropouts import Swing, Swings
 
 
 class Kind(StrEnum):
@@ -39,13 +40,14 @@ class When(StrEnum):
     FLYING = "flying"
 
 
-class Lone(StrEnum):
-    """What one row may show that neither the row before nor the next one does: anything (a load), a fall (fuel that flutters), or
-    nothing (a needle of something heavy or hot)."""
-
-    ANYTHING = "anything"
-    FALL = "fall"
-    NOTHING = "nothing"
+# common practice: what the weight of a propeller, of air in pipes and of metal does not let a needle do and come back from. A row
+# without anything (0) between rows that agree is garbage at slow rows too
+_AT_SLOW_ROWS = Swing(16.0, 1.3, 0.05, above_all=True)
+_OF_A_NEEDLE = (Swing(8.0, 1.3, 0.35), _AT_SLOW_ROWS)
+_OF_A_PROPELLER = (Swing(2.2, 1.15, 0.35), Swing(6.2, 1.2, 0.35), *_OF_A_NEEDLE)
+_OF_A_PROBE = (Swing(2.2, 1.12, 0.85), Swing(6.2, 1.2, 0.75), Swing(16.0, 1.15, 0.6, above_all=True))
+_OF_FUEL = (Swing(6.2, 1.2, 0.05), Swing(8.0, 1.3, 0.05), _AT_SLOW_ROWS)  # it flutters, but not to nothing
+_OF_HEIGHT = (Swing(2.2, 1.07, 0.93), Swing(8.0, 1.15, 0.85), _AT_SLOW_ROWS)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -88,8 +90,8 @@ def least(
 class Signal:
     """One signal. `unit` is the core's (empty for a lever or a word); `has_suffix` says whether a column names its unit;
     `slack` is what a needle cannot tell from its limit (in the unit; common practice: half of a usual gauge's mark);
-    `lowest` and `highest` bound what a sensor can say at all; `lone` what one row alone can be; `words` say the 0 and the 1 of a
-    switch or a light."""
+    `lowest` and `highest` bound what a sensor can say at all; `swings` what it does not do within seconds; `words` say the 0 and
+    the 1 of a switch or a light."""
 
     name: str
     title: str
@@ -102,7 +104,7 @@ class Signal:
     slack: float = 0.0
     lowest: float = 0.0
     highest: float = 1.0
-    lone: Lone = Lone.ANYTHING
+    swings: Swings = Swings()
     watched_by: tuple[Watch, ...] = ()
     words: tuple[str, str] | None = None
 
@@ -132,7 +134,7 @@ def _needle(
     bounds: tuple[float, float],
     *watches: Watch,
     slack: float = 0.0,
-    lone: Lone = Lone.ANYTHING,
+    swings: Swings = Swings(),  # noqa: B008
 ) -> Signal:
     lowest, highest = bounds
     return Signal(
@@ -141,27 +143,34 @@ def _needle(
         unit=unit,
         lowest=lowest,
         highest=highest,
-        lone=lone,
+        swings=swings,
         watched_by=tuple(watches),
         slack=slack,
     )
 
 
 def _speed(name: str, title: str, unit: str, highest: float, slack: float, *watches: Watch) -> Signal:
+    standing = 0.04 * highest
     return Signal(
         name=name,
         title=title,
         unit=unit,
         has_suffix=False,
         highest=highest,
-        lone=Lone.NOTHING,
+        swings=Swings(_OF_A_PROPELLER, standing),
         slack=slack,
         watched_by=tuple(watches),
     )
 
 
 def _of_both(
-    name: str, title: str, unit: str, bounds: tuple[float, float], *watches: Watch, slack: float = 0.0
+    name: str,
+    title: str,
+    unit: str,
+    bounds: tuple[float, float],
+    *watches: Watch,
+    slack: float = 0.0,
+    swings: Swings = Swings(),  # noqa: B008
 ) -> Signal:
     lowest, highest = bounds
     return Signal(
@@ -171,6 +180,7 @@ def _of_both(
         is_shared=True,
         lowest=lowest,
         highest=highest,
+        swings=swings,
         watched_by=tuple(watches),
         slack=slack,
     )
@@ -185,7 +195,7 @@ def _probe(name: str, title: str, *watches: Watch) -> Signal:
         slack=2.0,
         lowest=-80.0,
         highest=3000.0,
-        lone=Lone.NOTHING,
+        swings=Swings(_OF_A_PROBE),
         watched_by=tuple(watches),
     )
 
@@ -212,9 +222,9 @@ _ROWS = (
         (0.0, 120.0),
         most("map_max_inhg", when=When.AT_SPEED),
         slack=0.3,
-        lone=Lone.NOTHING,
+        swings=Swings(_OF_A_PROPELLER, 5.0),
     ),
-    _needle("ff", "Fuel flow", "gph", (0.0, 600.0), lone=Lone.FALL),
+    _needle("ff", "Fuel flow", "gph", (0.0, 600.0), swings=Swings(_OF_FUEL, 0.5)),
     _needle(
         *("fp", "Fuel pressure", "psi", (0.0, 250.0)),
         *(least("fuel_pressure_min_psi", is_told_in_flight=True), most("fuel_pressure_max_psi", is_grave=False)),
@@ -226,9 +236,11 @@ _ROWS = (
         least("oil_pressure_idle_min_psi", is_grave=True, is_told=True, when=When.IDLING),
         most("oil_pressure_max_psi", is_grave=False, when=When.WARM),
         slack=1.5,
-        lone=Lone.NOTHING,
+        swings=Swings(_OF_A_NEEDLE, 5.0),
     ),
-    _needle("oil_t", "Oil temperature", "f", _TEMPERATURE_F, most("oil_t_max_f"), slack=1.0, lone=Lone.NOTHING),
+    _needle(
+        "oil_t", "Oil temperature", "f", _TEMPERATURE_F, most("oil_t_max_f"), slack=1.0, swings=Swings(_OF_A_PROBE)
+    ),
     _probe("egt", "EGT"),
     _probe("cht", "CHT", most("cht_max_f")),
     Signal(
@@ -241,8 +253,13 @@ _ROWS = (
         highest=3000.0,
         watched_by=(most("cht_max_f"),),
     ),  # fmt: skip
-    _needle("tit", "Turbine inlet", "f", (-80.0, 3000.0), most("tit_max_f"), slack=2.0, lone=Lone.NOTHING),
-    _needle("coolant_t", "Coolant", "f", _TEMPERATURE_F, most("coolant_t_max_f"), slack=1.0, lone=Lone.NOTHING),
+    _needle("tit", "Turbine inlet", "f", (-80.0, 3000.0), most("tit_max_f"), slack=2.0, swings=Swings(_OF_A_PROBE)),
+    _needle(
+        *("coolant_t", "Coolant", "f", _TEMPERATURE_F),
+        most("coolant_t_max_f"),
+        slack=1.0,
+        swings=Swings(_OF_A_PROBE),
+    ),
     _needle("cat", "Carburettor air", "f", _TEMPERATURE_F, least("carb_air_min_f", when=When.AT_SPEED), slack=1.0),
     _needle("iat", "Induction air", "f", _TEMPERATURE_F),
     _of_both("oat", "Outside", "f", (-120.0, 180.0)),
@@ -252,6 +269,7 @@ _ROWS = (
         least("volts_crank_min_v", when=When.CRANKING),
         least("volts_charging_min_v", is_told_in_flight=True, when=When.AT_SPEED),
         slack=0.1,
+        swings=Swings(_OF_A_NEEDLE, 5.0),
     ),
     _needle("amps", "Load", "a", (-500.0, 500.0)),
     _needle("amps2", "Second alternator", "a", (-500.0, 500.0)),
@@ -263,8 +281,8 @@ _ROWS = (
         Watch(limit="suction_max_inhg", is_high=True, is_told=False, when=When.AT_SPEED),
         slack=0.05,
     ),
-    _of_both("palt", "Pressure altitude", "ft", (-2_000.0, 60_000.0)),
-    _of_both("ias", "Airspeed", "kt", (0.0, 600.0)),
+    _of_both("palt", "Pressure altitude", "ft", (-2_000.0, 60_000.0), swings=Swings(_OF_HEIGHT)),
+    _of_both("ias", "Airspeed", "kt", (0.0, 600.0), swings=Swings(_OF_A_NEEDLE, 30.0)),
     _of_both("fuel_l", "Left tank", "gal", (0.0, 2_000.0)),
     _of_both("fuel_r", "Right tank", "gal", (0.0, 2_000.0)),
     Signal(name="blower_light", title="Blower light", kind=Kind.LIGHT, has_suffix=False, words=("out", "lit")),
