@@ -178,3 +178,8 @@ def test_a_row_of_garbage_in_cruise_is_no_engine_that_fails(column, garbage):
 
 def test_a_second_row_of_it_is_what_the_engine_does_where_rows_are_slow():
     assert taken_out("rpm", [1_000.0, 1_000.0, 2_000.0, 2_000.0, 1_000.0], 1.0) == []
+
+
+def test_a_sender_that_is_noisy_at_idle_writes_no_garbage():
+    assert taken_out("ff", [0.6, 0.62, 0.9, 0.61, 0.6], 1.0) == []
+    assert taken_out("ff", [0.6, 0.62, 12.5, 0.61, 0.6], 1.0) == [2]

@@ -46,7 +46,8 @@ _AT_SLOW_ROWS = Swing(16.0, 1.3, 0.05, above_all=True)
 _OF_A_NEEDLE = (Swing(8.0, 1.3, 0.35), _AT_SLOW_ROWS)
 _OF_A_PROPELLER = (Swing(2.2, 1.15, 0.35), Swing(6.2, 1.2, 0.35), *_OF_A_NEEDLE)
 _OF_A_PROBE = (Swing(2.2, 1.12, 0.85), Swing(6.2, 1.2, 0.75), Swing(16.0, 1.15, 0.6, above_all=True))
-_OF_FUEL = (Swing(6.2, 1.2, 0.05), Swing(8.0, 1.3, 0.05), _AT_SLOW_ROWS)  # it flutters, but not to nothing
+# fuel flutters, but not to nothing; at idle its sender is as noisy as its figure is small
+_OF_FUEL = (Swing(6.2, 1.2, 0.05), Swing(8.0, 1.3, 0.05), _AT_SLOW_ROWS)
 _OF_HEIGHT = (Swing(2.2, 1.07, 0.93), Swing(8.0, 1.15, 0.85), _AT_SLOW_ROWS)
 
 
@@ -224,7 +225,7 @@ _ROWS = (
         slack=0.3,
         swings=Swings(_OF_A_PROPELLER, 5.0),
     ),
-    _needle("ff", "Fuel flow", "gph", (0.0, 600.0), swings=Swings(_OF_FUEL, 0.5)),
+    _needle("ff", "Fuel flow", "gph", (0.0, 600.0), swings=Swings(_OF_FUEL, 3.0)),
     _needle(
         *("fp", "Fuel pressure", "psi", (0.0, 250.0)),
         *(least("fuel_pressure_min_psi", is_told_in_flight=True), most("fuel_pressure_max_psi", is_grave=False)),
