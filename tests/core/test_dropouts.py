@@ -7,11 +7,12 @@ import pytest
 
 from jemmon.core.judgement.judge import judge
 from jemmon.core.trace import Trace
-from jemmon.core.trace.dropouts import Swings, bridged, garbage
+from jemmon.core.trace.dropouts import bridged
+from jemmon.core.trace.garbage import Swings, garbage
 from jemmon.core.trace.signals import SIGNALS
 from tests.core.builders import PROFILES
 from tests.corpora.flights import whole_flight
-from tests.strange.hands import leaning
+from tests.strange.hands import failure, leaning, no_failure
 
 
 def with_gaps(trace: Trace, share: float, seed: int) -> Trace:
@@ -87,7 +88,11 @@ def taken_out(name: str, values: list[float], apart_s: float) -> list[int]:
         ("palt", 8_000.0, 7_310.0, 7_290.0, 1.0),
         ("ias", 110.0, 142.0, 144.0, 1.0),
         ("ias", 110.0, 39.0, 38.0, 1.0),
+        ("palt", 2_000.0, 2_990.0, 3_010.0, 6.0),
+        ("palt", 2_000.0, 1_010.0, 990.0, 6.0),
         ("volts", 14.0, 5.0, 4.8, 1.0),
+        ("throttle", 0.7, 0.036, 0.034, 1.0),
+        ("collective", 0.7, 0.036, 0.034, 1.0),
     ],
 )
 def test_one_row_away_is_garbage_where_no_needle_goes_and_comes_back(name, usual, inside, outside, apart_s):
@@ -183,3 +188,42 @@ def test_a_second_row_of_it_is_what_the_engine_does_where_rows_are_slow():
 def test_a_sender_that_is_noisy_at_idle_writes_no_garbage():
     assert taken_out("ff", [0.6, 0.62, 0.9, 0.61, 0.6], 1.0) == []
     assert taken_out("ff", [0.6, 0.62, 12.5, 0.61, 0.6], 1.0) == [2]
+
+
+def test_a_throttle_that_is_pumped_or_closed_for_longer_is_the_pilots():
+    assert taken_out("throttle", [0.0, 0.0, 0.8, 0.0, 0.0], 0.5) == []
+    assert taken_out("throttle", [0.7, 0.7, 0.0], 0.25) == []
+    assert taken_out("throttle", [0.7, 0.7, 0.0, 0.7, 0.7], 1.2) == []
+
+
+@pytest.mark.parametrize(
+    ("name", "usual", "inside", "outside"),
+    [
+        ("map", 24.0, 1.3, 1.1),
+        ("map", 24.0, 47.0, 49.0),
+        ("egt", 1_420.0, 1_595.0, 1_605.0),
+        ("egt", 1_420.0, 1_200.0, 1_190.0),
+    ],
+)
+def test_of_a_last_row_that_goes_further_than_it_can_so_soon_the_next_one_says(name, usual, inside, outside):
+    assert taken_out(name, [usual, usual, inside], 0.5) == []
+    assert taken_out(name, [usual, usual, outside], 0.5) == [2]
+    assert taken_out(name, [usual, usual, outside], 0.7) == [], "where rows are slow it is told at once"
+
+
+def test_a_throttle_that_one_row_shows_closed_does_not_hide_a_loss_of_power():
+    story = failure(910_012)
+    before = np.flatnonzero(story.trace.time_s > story.of("loss")[0].start_s - 22.0)[0]
+    dirty = {**story.trace.columns, "throttle": story.trace.columns["throttle"].copy()}
+    dirty["throttle"][before] = 0.0
+    found = judge(Trace(story.trace.time_s, dirty), PROFILES[story.kind], tell_gaps=False)
+    assert [one.verdict for one in found if one.kind == "power_loss"] == ["stop"]
+
+
+@pytest.mark.parametrize("seed", [910_003, 910_007, 910_033])
+def test_a_last_row_without_pressure_is_no_stop(seed):
+    story = no_failure(seed)
+    end = len(story.trace) // 2
+    part = story.trace.part(0, end)
+    part.columns["map_inhg"][-1] = 0.0
+    assert "power_loss" not in [one.kind for one in judge(part, PROFILES[story.kind], tell_gaps=False)]

@@ -9,7 +9,8 @@ from typing import Any, TypeVar
 import numpy as np
 
 from ..base.units import TO_CORE
-from .dropouts import bridged, garbage
+from .dropouts import bridged
+from .garbage import garbage
 from .signals import SECOND, cylinder_of, of_engine, row_of, signal_of
 
 T = TypeVar("T")

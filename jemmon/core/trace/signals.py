@@ -13,7 +13,7 @@ from typing import TypeVar
 
 from ..base.figures import figure
 from ..base.units import TO_CORE
-from .dropouts import Swing, Swings
+from .garbage import Swing, Swings
 
 
 class Kind(StrEnum):
@@ -48,7 +48,12 @@ _OF_A_PROPELLER = (Swing(2.2, 1.15, 0.35), Swing(6.2, 1.2, 0.35), *_OF_A_NEEDLE)
 _OF_A_PROBE = (Swing(2.2, 1.12, 0.85), Swing(6.2, 1.2, 0.75), Swing(16.0, 1.15, 0.6, above_all=True))
 # fuel flutters, but not to nothing; at idle its sender is as noisy as its figure is small
 _OF_FUEL = (Swing(6.2, 1.2, 0.05), Swing(8.0, 1.3, 0.05), _AT_SLOW_ROWS)
-_OF_HEIGHT = (Swing(2.2, 1.07, 0.93), Swing(8.0, 1.15, 0.85), _AT_SLOW_ROWS)
+_OF_HEIGHT = (Swing(2.2, 1.07, 0.93), Swing(8.0, 1.15, 0.85), Swing(16.0, 1.25, 0.75))
+_ANY_RISE = 1e9
+# to close a throttle and open it again takes longer; pumped, it opens for a row
+_OF_A_HAND = (Swing(2.2, _ANY_RISE, 0.05),)
+_NEW_OF_A_PROBE = Swing(0.6, 1.12, 0.85)
+_NEW_OF_A_HAND = Swing(0.0, _ANY_RISE, 0.0)  # it goes where it wants at once
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -196,7 +201,7 @@ def _probe(name: str, title: str, *watches: Watch) -> Signal:
         slack=2.0,
         lowest=-80.0,
         highest=3000.0,
-        swings=Swings(_OF_A_PROBE),
+        swings=Swings(_OF_A_PROBE, newest=_NEW_OF_A_PROBE),
         watched_by=tuple(watches),
     )
 
@@ -225,7 +230,7 @@ _ROWS = (
         slack=0.3,
         swings=Swings(_OF_A_PROPELLER, 5.0),
     ),
-    _needle("ff", "Fuel flow", "gph", (0.0, 600.0), swings=Swings(_OF_FUEL, 3.0)),
+    _needle("ff", "Fuel flow", "gph", (0.0, 600.0), swings=Swings(_OF_FUEL, 1.5)),
     _needle(
         *("fp", "Fuel pressure", "psi", (0.0, 250.0)),
         *(least("fuel_pressure_min_psi", is_told_in_flight=True), most("fuel_pressure_max_psi", is_grave=False)),
@@ -240,7 +245,13 @@ _ROWS = (
         swings=Swings(_OF_A_NEEDLE, 5.0),
     ),
     _needle(
-        "oil_t", "Oil temperature", "f", _TEMPERATURE_F, most("oil_t_max_f"), slack=1.0, swings=Swings(_OF_A_PROBE)
+        "oil_t",
+        "Oil temperature",
+        "f",
+        _TEMPERATURE_F,
+        most("oil_t_max_f"),
+        slack=1.0,
+        swings=Swings(_OF_A_PROBE, newest=_NEW_OF_A_PROBE),
     ),
     _probe("egt", "EGT"),
     _probe("cht", "CHT", most("cht_max_f")),
@@ -254,12 +265,20 @@ _ROWS = (
         highest=3000.0,
         watched_by=(most("cht_max_f"),),
     ),  # fmt: skip
-    _needle("tit", "Turbine inlet", "f", (-80.0, 3000.0), most("tit_max_f"), slack=2.0, swings=Swings(_OF_A_PROBE)),
+    _needle(
+        "tit",
+        "Turbine inlet",
+        "f",
+        (-80.0, 3000.0),
+        most("tit_max_f"),
+        slack=2.0,
+        swings=Swings(_OF_A_PROBE, newest=_NEW_OF_A_PROBE),
+    ),
     _needle(
         *("coolant_t", "Coolant", "f", _TEMPERATURE_F),
         most("coolant_t_max_f"),
         slack=1.0,
-        swings=Swings(_OF_A_PROBE),
+        swings=Swings(_OF_A_PROBE, newest=_NEW_OF_A_PROBE),
     ),
     _needle("cat", "Carburettor air", "f", _TEMPERATURE_F, least("carb_air_min_f", when=When.AT_SPEED), slack=1.0),
     _needle("iat", "Induction air", "f", _TEMPERATURE_F),
@@ -288,12 +307,12 @@ _ROWS = (
     _of_both("fuel_r", "Right tank", "gal", (0.0, 2_000.0)),
     Signal(name="blower_light", title="Blower light", kind=Kind.LIGHT, has_suffix=False, words=("out", "lit")),
     Signal(name="roughness", title="Roughness", has_suffix=False, is_derived=True),
-    _lever("throttle", "Throttle"),
+    replace(_lever("throttle", "Throttle"), swings=Swings(_OF_A_HAND, 0.1, newest=_NEW_OF_A_HAND)),
     _lever("mixture", "Mixture"),
     _lever("prop", "Propeller"),
     _lever("carb_heat", "Carburettor heat"),
     _lever("cowl_flaps", "Cowl flaps"),
-    _lever("collective", "Collective"),
+    replace(_lever("collective", "Collective"), swings=Swings(_OF_A_HAND, 0.1, newest=_NEW_OF_A_HAND)),
     _lever("tank", "Fuel tank"),
     _lever("mag", "Magnetos", Kind.WORD),
     _switch("lane_a", "Lane A"),
