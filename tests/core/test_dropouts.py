@@ -12,6 +12,7 @@ from jemmon.core.trace.garbage import Swings, garbage
 from jemmon.core.trace.signals import SIGNALS
 from tests.core.builders import PROFILES
 from tests.corpora.flights import whole_flight
+from tests.corpora.garbage import score_garbage
 from tests.strange.hands import failure, leaning, no_failure
 
 
@@ -227,3 +228,8 @@ def test_a_last_row_without_pressure_is_no_stop(seed):
     part = story.trace.part(0, end)
     part.columns["map_inhg"][-1] = 0.0
     assert "power_loss" not in [one.kind for one in judge(part, PROFILES[story.kind], tell_gaps=False)]
+
+
+def test_garbage_in_one_reading_changes_nothing_that_is_told():
+    score = score_garbage(range(1_302_000, 1_302_016))
+    assert (score.traces, score.notes) == (16, [])

@@ -5,6 +5,7 @@ from concurrent.futures import ProcessPoolExecutor
 from functools import partial
 from typing import TypeVar
 
+from tests.corpora.garbage import GarbageScore, score_garbage
 from tests.corpora.plain import PlainScore, score_plain
 from tests.corpora.plain_flights import FlightScore as PlainFlightScore
 from tests.corpora.plain_flights import score_flights as score_plain_flights
@@ -24,11 +25,11 @@ from tests.corpora.strange import (
 )
 
 RUN_UPS, LEANINGS, FLIGHTS, LOSSES, STARTS, STRESSED, PROCESSES = 200, 200, 60, 300, 300, 100, 2
-PLAIN_FLIGHTS = 400
+PLAIN_FLIGHTS, WITH_GARBAGE = 400, 100
 # twice the inertia (which is twice the lag), exhausts of three quarters and of a third more
 STRESSES = ((2.0, 0.75), (2.0, 1.35))
 Row = tuple[str, float, str, bool]
-S = TypeVar("S", RunUpScore, LeanScore, FlightScore, LossScore, StartScore)
+S = TypeVar("S", RunUpScore, LeanScore, FlightScore, LossScore, StartScore, GarbageScore)
 
 
 def _together(score_of: Callable[[Iterable[int]], S], first: int, count: int) -> S:
@@ -53,6 +54,7 @@ def strange_rows(seed: int) -> list[Row]:
         *_flight_rows(_together(score_flights, first, FLIGHTS)),
         *_loss_rows(_together(score_losses, first, LOSSES)),
         *_start_rows(_together(score_starts, first, STARTS)),
+        _garbage_row(_together(score_garbage, first, WITH_GARBAGE)),
         *(row for stress in STRESSES for row in _stress_rows(first, stress)),
     ]
     return [(f"seed {seed}: {what}", value, bar, is_met) for what, value, bar, is_met in rows]
@@ -170,6 +172,16 @@ def _start_rows(score: StartScore) -> list[Row]:
         (f"{name}: within two", score.within_two / score.starts, ">= 0.95", score.within_two >= 0.95 * score.starts),
         (f"{name}: first try by the book alone", by_book, "", True),
     ]
+
+
+def _garbage_row(score: GarbageScore) -> Row:
+    changed = score.changed / score.traces
+    return (
+        f"{score.traces} strange traces with garbage in one reading: told otherwise",
+        changed,
+        "<= 0.02",
+        changed <= 0.02,
+    )
 
 
 def _stress_rows(first: int, stress: tuple[float, float]) -> list[Row]:
