@@ -580,19 +580,22 @@ def test_a_burn_off_takes_half_a_minute_of_the_last_three(held_s, ago_s, is_burn
 @pytest.mark.parametrize(
     ("lowest_rpm", "verdicts"),
     [
-        (800.0, ["stop"]),  # it quits: nobody leaves it on that side for three rows
-        (820.0, []),  # as deep as that a slip past the side may be
+        (800.0, [("stop", True)]),  # it quits: nobody leaves it on that side for three rows
+        (820.0, [("stop", False)]),
+        (1_340.0, [("stop", False)]),  # it dies
+        (1_360.0, []),  # as deep as that a slip past the side may be
     ],
 )
 def test_an_engine_that_quits_on_a_side_is_told_from_two_rows(lowest_rpm, verdicts):
-    """At one row a second a pilot is back on both before the third; less than 45 % of its speed no plug costs (common practice)."""
+    """At one row a second a pilot is back on both before the third; more than half of its speed, or a quarter so soon, no plug
+    costs (common practice)."""
     t = np.arange(0, 60, 1.0)
     rpm = np.full(len(t), 1_800.0)
-    rpm[20:24] = 1_100.0, lowest_rpm, 1_000.0, 1_500.0
+    rpm[20:24] = (lowest_rpm + 1_800.0) / 2, lowest_rpm, (lowest_rpm + 1_800.0) / 2, 1_700.0
     switch = np.full(len(t), "BOTH", dtype=object)
     switch[20:22] = "L"
     found = judge(Trace(t, {"rpm": rpm, "mag": switch}), PROFILES["a-trainer"], ("mag_check",), tell_gaps=False)
-    assert [finding.verdict for finding in found] == verdicts
+    assert [(finding.verdict, "quits" in finding.because) for finding in found] == verdicts
 
 
 def test_an_engine_that_dies_by_off_does_not_quit_on_the_side_beside_it():

@@ -15,6 +15,7 @@ from .exhausts import egt_changes
 _ONE_MAGNETO_RISES_F = 15.0  # common practice: of 70 to 180 °F when settled, what a slow probe shows soon
 _FALLS_F = 22.0  # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25: below it a probe's noise falls too
 _QUITS_BELOW = 0.45  # common practice: no plug costs so much
+_DYING_BELOW = 0.75  # our own choice: nor so much within a second or two; tests/corpora/whole_run_ups.py, seed 13,300,375
 _FAR_FROM_MODEL_RPM = 20.0  # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25
 _ROTOR_WITHIN_S = 2.0  # common practice: the drop of a helicopter's RPM is that within two seconds
 _OF_UNKNOWN = ("first", "second")
@@ -172,8 +173,18 @@ def _fallen_in_time(t: np.ndarray, rpm: np.ndarray, fit: DipFit, base_rpm: float
 
 def quits(rpm: np.ndarray, span: Span) -> bool:
     """Say whether the engine dies on one side, by its RPM (rows,): it loses far more than any plug costs."""
+    return bool(_share_left(rpm, span) < _QUITS_BELOW)
+
+
+def is_dying(rpm: np.ndarray, span: Span) -> bool:
+    """Say whether the engine was on its way to quit when a span as short as a slip of the switch ended, by its RPM (rows,)."""
+    return bool(_share_left(rpm, span) < _DYING_BELOW)
+
+
+def _share_left(rpm: np.ndarray, span: Span) -> float:
+    """Return the lowest speed of a span as a share of the speed before it."""
     before = rpm[max(span.first - 3, 0) : max(span.first, 1)]
-    return bool(np.nanmin(rpm[span.first : span.last + 1]) < _QUITS_BELOW * np.nanmean(before))
+    return float(np.nanmin(rpm[span.first : span.last + 1]) / np.nanmean(before))
 
 
 def _quit_side(trace: Trace, rpm: np.ndarray, span: Span, name: str) -> Side:

@@ -22,7 +22,7 @@ from .falls import CYCLE, HEAT, MAGNETO, Fall, levels, weigh
 from .feathering import fall_begins, feather_rows
 from .freewheel import throttle_chops
 from .labels import Labelled, label_falls
-from .magneto_sides import quits
+from .magneto_sides import is_dying
 
 # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
 _PARTED_PCT, _SMOOTH_S = 5.0, 1.0
@@ -145,7 +145,7 @@ def _lasts(trace: Trace, span: Span, least_s: float) -> bool:
 
 def _magneto_spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[tuple[Span, str]] | None:
     """Return the spans on one side by the switch, or None where its position is not known: none as short as a slip of it, unless
-    the engine quits there, since nobody leaves it on that side for longer."""
+    the engine dies there, since nobody leaves it on that side for longer."""
     switch = trace.ignition()
     if switch is None:
         return None
@@ -159,7 +159,7 @@ def _magneto_spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[tuple[Sp
         found = [
             span
             for span in on_one
-            if _lasts(trace, span, least_s) or _is_between_both(switch, span) and quits(filled, span)
+            if _lasts(trace, span, least_s) or _is_between_both(switch, span) and is_dying(filled, span)
         ]
         spans += [(span, name) for span in found if speed[max(span.first - 1, 0)] > _RUNS_FROM_RPM * scale]
     return sorted(spans, key=lambda row: row[0].first)
