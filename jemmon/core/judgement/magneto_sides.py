@@ -15,7 +15,8 @@ from .exhausts import egt_changes
 _ONE_MAGNETO_RISES_F = 15.0  # common practice: of 70 to 180 °F when settled, what a slow probe shows soon
 _FALLS_F = 22.0  # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25: below it a probe's noise falls too
 _QUITS_BELOW = 0.45  # common practice: no plug costs so much
-_DYING_BELOW = 0.75  # our own choice: nor so much within a second or two; tests/corpora/whole_run_ups.py, seed 13,300,375
+# our own choice: nor so much within a second or two; tests/corpora/whole_run_ups.py, seed 13,300,375
+_DYING_BELOW = 0.75
 _FAR_FROM_MODEL_RPM = 20.0  # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25
 _ROTOR_WITHIN_S = 2.0  # common practice: the drop of a helicopter's RPM is that within two seconds
 _OF_UNKNOWN = ("first", "second")
