@@ -187,6 +187,9 @@ def test_a_magneto_that_a_coarse_tachometer_hides_is_seen_by_its_exhausts(rises_
 
 BROKEN = {
     "jumps": lambda values, rng: rng.uniform(200, 1900, len(values)),
+    "jumps, each figure shown for three rows": lambda values, rng: np.repeat(
+        rng.uniform(200, 1900, len(values) // 3 + 1), 3
+    )[: len(values)],
     "stuck": lambda values, rng: np.full(len(values), 1234.0),
     "open": lambda values, rng: np.full(len(values), np.nan),
 }
@@ -216,6 +219,19 @@ def test_a_broken_probe_is_left_out_and_spoils_no_other(how):
     flows = [{p["cylinder"]: p["ff_gph"] for p in f.measured["peaks"]} for f in (whole, left)]
     assert 2 not in flows[1]
     assert all(abs(flows[1][c] - flows[0][c]) < 0.1 for c in flows[1])
+
+
+@pytest.mark.parametrize(("rows", "works"), [(7, False), (9, True)])
+def test_a_probe_that_leaps_each_time_it_is_read_is_broken_be_it_read_seldom(rows, works):
+    leaps = np.repeat(np.tile([900.0, 1_400.0], 40), rows)
+    assert (2 in working_probes(Trace(np.arange(len(leaps)) * 1.0, {"egt2_f": leaps}))) is works
+
+
+def test_a_probe_that_is_still_but_for_a_few_leaps_works():
+    """A mixture that is cut and put back, 300 °F in a row each time: of a few moves most are leaps."""
+    still = np.full(400, 1_300.0)
+    still[100:110] = still[200:210] = 1_000.0
+    assert 2 in working_probes(Trace(np.arange(400) * 1.0, {"egt2_f": still}))
 
 
 def steady(seconds: float, rpm: float, **columns: float) -> Trace:

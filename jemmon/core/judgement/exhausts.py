@@ -8,6 +8,7 @@ from ..trace.dips import Span
 from ..trace.masks import filled, runs
 
 _BROKEN_F = 60.0  # from row to row: no exhaust does that (common practice)
+_HELD_ROWS = 8  # common practice: a box that reads its probes in turn shows each for some rows running
 # how long a check keeps the exhausts up at most [s], by how much the coldest answer rises [°F] (common practice: 70 to 180 steady)
 _RISES_WITHIN_S, _RISES_TOGETHER_F, _RISEN = 30.0, 40.0, 0.1
 USUAL_PROBE_LAG_S = 3.2  # common practice: probes lag 1 to 6 s
@@ -54,8 +55,11 @@ def _works(values: np.ndarray) -> bool:
     known = values[np.isfinite(values)]
     if known.size <= 3 or np.ptp(known) == 0:
         return False
-    jumps = np.abs(np.diff(known)) >= _BROKEN_F
-    return bool(2 * np.count_nonzero(jumps) < len(jumps))  # as its median, which takes ten times as long
+    moved = np.abs(np.diff(known))
+    jumps = np.count_nonzero(moved >= _BROKEN_F)
+    if 2 * jumps >= len(moved):  # as its median, which takes ten times as long
+        return False
+    return bool(jumps * _HELD_ROWS < len(moved) or 2 * jumps < np.count_nonzero(moved))  # what is held has not moved
 
 
 def _cools_f(t: np.ndarray, egt_f: np.ndarray, span: Span, ended_s: float, from_f: float) -> float:
