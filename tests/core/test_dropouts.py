@@ -133,9 +133,12 @@ def test_slow_rows_are_held_against_all_that_two_of_them_ever_showed():
     )
 
 
-@pytest.mark.parametrize(("first", "apart_s", "rows"), [(1_500.0, 1.0, 2), (1_400.0, 1.0, 0), (1_500.0, 1.2, 0)])
-def test_a_box_that_wakes_up_writes_nothing_first(first, apart_s, rows):
-    assert taken_out("rpm", [0.0, 0.0, first, first, first], apart_s) == list(range(rows))
+@pytest.mark.parametrize(
+    ("first", "apart_s", "asleep", "rows"),
+    [(1_500.0, 1.0, 2, 2), (1_400.0, 1.0, 2, 0), (1_500.0, 1.0, 1, 1), (1_500.0, 1.2, 1, 0)],
+)
+def test_a_box_that_wakes_up_writes_nothing_first(first, apart_s, asleep, rows):
+    assert taken_out("rpm", [0.0] * asleep + [first] * 3, apart_s) == list(range(rows))
 
 
 @pytest.mark.parametrize(("of_hundred", "is_garbage"), [(4, True), (5, False)])
