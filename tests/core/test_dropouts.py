@@ -8,7 +8,7 @@ import pytest
 from jemmon.core.judgement.judge import judge
 from jemmon.core.trace import Trace
 from jemmon.core.trace.dropouts import bridged
-from jemmon.core.trace.garbage import Swings, garbage
+from jemmon.core.trace.garbage import garbage
 from jemmon.core.trace.signals import SIGNALS
 from tests.core.builders import PROFILES
 from tests.corpora.flights import whole_flight
@@ -53,22 +53,22 @@ def test_a_gap_is_bridged_up_to_three_seconds(gap_s, is_closed):
     assert bool(np.isfinite(bridged(values, time_s)[3])) == is_closed
 
 
-def swings_of(name: str) -> tuple[Swings, float]:
-    return SIGNALS[name].swings, SIGNALS[name].lowest
-
-
 def taken_out(name: str, values: list[float], apart_s: float) -> list[int]:
     """Return which rows of a signal, so many seconds apart, are taken for garbage."""
-    swings, least = swings_of(name)
-    return np.flatnonzero(garbage(np.array(values), np.arange(len(values)) * apart_s, swings, least)).tolist()
+    signal = SIGNALS[name]
+    return np.flatnonzero(
+        garbage(np.array(values), np.arange(len(values)) * apart_s, signal.swings, signal.lowest)
+    ).tolist()
 
 
 # what is usual, one row of it, seconds between rows: just inside and just outside of what the needle does and comes back from
 @pytest.mark.parametrize(
     ("name", "usual", "inside", "outside", "apart_s"),
     [
-        ("rpm", 2_400.0, 2_755.0, 2_765.0, 1.0),
-        ("rpm", 2_400.0, 2_875.0, 2_885.0, 3.0),
+        ("rpm", 2_400.0, 2_755.0, 2_765.0, 0.5),
+        ("rpm", 2_400.0, 3_115.0, 3_125.0, 1.0),
+        ("rotor_pct", 100.0, 114.0, 116.0, 0.5),
+        ("rotor_pct", 100.0, 129.0, 131.0, 1.0),
         ("rpm", 2_400.0, 3_115.0, 3_125.0, 4.0),
         ("rpm", 2_400.0, 845.0, 835.0, 4.0),
         ("rpm", 2_400.0, 845.0, 835.0, 1.0),
@@ -76,6 +76,13 @@ def taken_out(name: str, values: list[float], apart_s: float) -> list[int]:
         ("rpm", 2_400.0, 3_115.0, 3_125.0, 6.0),
         ("map", 20.0, 22.9, 23.1, 1.0),
         ("map", 20.0, 7.1, 6.9, 1.0),
+        ("map", 20.0, 23.9, 24.1, 3.0),
+        ("oil_p", 60.0, 3.1, 2.9, 1.0),
+        ("oil_p", 60.0, 77.0, 79.0, 1.0),
+        ("oil_t", 180.0, 208.0, 212.0, 1.0),
+        ("cht", 340.0, 388.0, 393.0, 1.0),
+        ("tit", 1_520.0, 1_710.0, 1_715.0, 1.0),
+        ("coolant_t", 180.0, 142.0, 140.0, 1.0),
         ("ff", 10.0, 11.9, 12.1, 1.0),
         ("ff", 10.0, 0.6, 0.4, 1.0),
         ("ff", 10.0, 12.9, 13.1, 4.0),

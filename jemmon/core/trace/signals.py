@@ -44,16 +44,25 @@ class When(StrEnum):
 # without anything (0) between rows that agree is garbage at slow rows too
 _AT_SLOW_ROWS = Swing(16.0, 1.3, 0.05, above_all=True)
 _OF_A_NEEDLE = (Swing(8.0, 1.3, 0.35), _AT_SLOW_ROWS)
-_OF_A_PROPELLER = (Swing(2.2, 1.15, 0.35), Swing(6.2, 1.2, 0.35), *_OF_A_NEEDLE)
-_OF_A_PROBE = (Swing(2.2, 1.12, 0.85), Swing(6.2, 1.2, 0.75), Swing(16.0, 1.15, 0.6, above_all=True))
+# slower than that an overspeed may be an engine's or a rotor's own, and is never hidden
+_OF_A_PROPELLER = (Swing(1.1, 1.15, 0.35), *_OF_A_NEEDLE)
+_OF_AIR = (Swing(2.2, 1.15, 0.35), Swing(6.2, 1.2, 0.35), *_OF_A_NEEDLE)
 # fuel flutters, but not to nothing; at idle its sender is as noisy as its figure is small
 _OF_FUEL = (Swing(6.2, 1.2, 0.05), Swing(8.0, 1.3, 0.05), _AT_SLOW_ROWS)
+_OF_OIL = (
+    Swing(8.0, 1.3, 0.05),
+    _AT_SLOW_ROWS,
+)  # a pump that draws air for a second does so; only nothing at all is garbage
 _OF_HEIGHT = (Swing(2.2, 1.07, 0.93), Swing(8.0, 1.15, 0.85), Swing(16.0, 1.25, 0.75))
 _ANY_RISE = 1e9
-# to close a throttle and open it again takes longer; pumped, it opens for a row
-_OF_A_HAND = (Swing(2.2, _ANY_RISE, 0.05),)
-_NEW_OF_A_PROBE = Swing(0.6, 1.12, 0.85)
-_NEW_OF_A_HAND = Swing(0.0, _ANY_RISE, 0.0)  # it goes where it wants at once
+_STANDING = 0.04  # common practice: of all that a tachometer can show, below what an engine idles at
+_ANYTHING = Swings()
+_PROBE = Swings(
+    (Swing(2.2, 1.12, 0.85), Swing(6.2, 1.2, 0.75), Swing(16.0, 1.15, 0.6, above_all=True)),
+    newest=Swing(0.6, 1.12, 0.85),
+)
+# to close a throttle and open it again takes longer; pumped, it opens for a row, and it goes where it is put at once
+_HAND = Swings((Swing(2.2, _ANY_RISE, 0.05),), 0.1, newest=Swing(0.0, _ANY_RISE, 0.0))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -110,7 +119,7 @@ class Signal:
     slack: float = 0.0
     lowest: float = 0.0
     highest: float = 1.0
-    swings: Swings = Swings()
+    swings: Swings = _ANYTHING
     watched_by: tuple[Watch, ...] = ()
     words: tuple[str, str] | None = None
 
@@ -140,7 +149,7 @@ def _needle(
     bounds: tuple[float, float],
     *watches: Watch,
     slack: float = 0.0,
-    swings: Swings = Swings(),  # noqa: B008
+    swings: Swings = _ANYTHING,
 ) -> Signal:
     lowest, highest = bounds
     return Signal(
@@ -156,14 +165,13 @@ def _needle(
 
 
 def _speed(name: str, title: str, unit: str, highest: float, slack: float, *watches: Watch) -> Signal:
-    standing = 0.04 * highest
     return Signal(
         name=name,
         title=title,
         unit=unit,
         has_suffix=False,
         highest=highest,
-        swings=Swings(_OF_A_PROPELLER, standing),
+        swings=Swings(_OF_A_PROPELLER, _STANDING * highest),
         slack=slack,
         watched_by=tuple(watches),
     )
@@ -176,20 +184,9 @@ def _of_both(
     bounds: tuple[float, float],
     *watches: Watch,
     slack: float = 0.0,
-    swings: Swings = Swings(),  # noqa: B008
+    swings: Swings = _ANYTHING,
 ) -> Signal:
-    lowest, highest = bounds
-    return Signal(
-        name=name,
-        title=title,
-        unit=unit,
-        is_shared=True,
-        lowest=lowest,
-        highest=highest,
-        swings=swings,
-        watched_by=tuple(watches),
-        slack=slack,
-    )
+    return replace(_needle(name, title, unit, bounds, *watches, slack=slack, swings=swings), is_shared=True)
 
 
 def _probe(name: str, title: str, *watches: Watch) -> Signal:
@@ -201,7 +198,7 @@ def _probe(name: str, title: str, *watches: Watch) -> Signal:
         slack=2.0,
         lowest=-80.0,
         highest=3000.0,
-        swings=Swings(_OF_A_PROBE, newest=_NEW_OF_A_PROBE),
+        swings=_PROBE,
         watched_by=tuple(watches),
     )
 
@@ -228,7 +225,7 @@ _ROWS = (
         (0.0, 120.0),
         most("map_max_inhg", when=When.AT_SPEED),
         slack=0.3,
-        swings=Swings(_OF_A_PROPELLER, 5.0),
+        swings=Swings(_OF_AIR, 5.0),
     ),
     _needle("ff", "Fuel flow", "gph", (0.0, 600.0), swings=Swings(_OF_FUEL, 1.5)),
     _needle(
@@ -242,7 +239,7 @@ _ROWS = (
         least("oil_pressure_idle_min_psi", is_grave=True, is_told=True, when=When.IDLING),
         most("oil_pressure_max_psi", is_grave=False, when=When.WARM),
         slack=1.5,
-        swings=Swings(_OF_A_NEEDLE, 5.0),
+        swings=Swings(_OF_OIL, 5.0),
     ),
     _needle(
         "oil_t",
@@ -251,7 +248,7 @@ _ROWS = (
         _TEMPERATURE_F,
         most("oil_t_max_f"),
         slack=1.0,
-        swings=Swings(_OF_A_PROBE, newest=_NEW_OF_A_PROBE),
+        swings=_PROBE,
     ),
     _probe("egt", "EGT"),
     _probe("cht", "CHT", most("cht_max_f")),
@@ -272,13 +269,13 @@ _ROWS = (
         (-80.0, 3000.0),
         most("tit_max_f"),
         slack=2.0,
-        swings=Swings(_OF_A_PROBE, newest=_NEW_OF_A_PROBE),
+        swings=_PROBE,
     ),
     _needle(
         *("coolant_t", "Coolant", "f", _TEMPERATURE_F),
         most("coolant_t_max_f"),
         slack=1.0,
-        swings=Swings(_OF_A_PROBE, newest=_NEW_OF_A_PROBE),
+        swings=_PROBE,
     ),
     _needle("cat", "Carburettor air", "f", _TEMPERATURE_F, least("carb_air_min_f", when=When.AT_SPEED), slack=1.0),
     _needle("iat", "Induction air", "f", _TEMPERATURE_F),
@@ -307,12 +304,12 @@ _ROWS = (
     _of_both("fuel_r", "Right tank", "gal", (0.0, 2_000.0)),
     Signal(name="blower_light", title="Blower light", kind=Kind.LIGHT, has_suffix=False, words=("out", "lit")),
     Signal(name="roughness", title="Roughness", has_suffix=False, is_derived=True),
-    replace(_lever("throttle", "Throttle"), swings=Swings(_OF_A_HAND, 0.1, newest=_NEW_OF_A_HAND)),
+    replace(_lever("throttle", "Throttle"), swings=_HAND),
     _lever("mixture", "Mixture"),
     _lever("prop", "Propeller"),
     _lever("carb_heat", "Carburettor heat"),
     _lever("cowl_flaps", "Cowl flaps"),
-    replace(_lever("collective", "Collective"), swings=Swings(_OF_A_HAND, 0.1, newest=_NEW_OF_A_HAND)),
+    replace(_lever("collective", "Collective"), swings=_HAND),
     _lever("tank", "Fuel tank"),
     _lever("mag", "Magnetos", Kind.WORD),
     _switch("lane_a", "Lane A"),
