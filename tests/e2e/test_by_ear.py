@@ -17,7 +17,7 @@ from tests.e2e.test_whole_flight import assert_fits_every_screen, picture
 from tests.strange.sound import RATE_HZ, engine_sound, wander
 
 # a run-up of which the browser plays one round after the other: on one magneto from, to [s]
-SIDES = (("L", 22.0, 29.0), ("R", 36.0, 43.0))
+SIDES = (("L", 20.0, 30.0), ("R", 37.0, 47.0))
 LONG_S, ROW_S = 60.0, 0.05
 # of the corpora's wander: in a wind the speed before a side and the one after it differ by 16 RPM, and then no drop is the true one
 CALM = 0.25
@@ -80,7 +80,7 @@ def page_that_hears(browser_type: BrowserType, browser_type_launch_args, run_up_
 
 
 def both_sides(finding: dict) -> list[float]:
-    """The two drops [RPM] in order of depth; none while one side alone was heard: a busy machine loses sound now and then."""
+    """The two drops [RPM] in order of depth; none while one side alone was heard."""
     drops = [finding["measured"].get(name) for name in ("drop_first_rpm", "drop_second_rpm")]
     return [] if None in drops else sorted(drops)
 
@@ -113,11 +113,12 @@ def test_from_cold_to_take_off_by_hand_and_ear(page_that_hears: Page, server, ru
     expect(page.get_by_role("button", name="Take what is heard: 1")).to_be_visible()
     assert_fits_every_screen(page)
     picture(page, "flight-by-ear")
-    found = pilot.wait_for(lambda f: f["item"] and f["item"]["finding"] and both_sides(f["item"]["finding"]))["item"][
-        "finding"
-    ]
+    # a busy machine loses sound, and a side that is shorter by it has not settled: then a later round shows the true drops
+    true = pytest.approx(falls_of(*run_up), abs=8)
+    found = pilot.wait_for(lambda f: f["item"] and f["item"]["finding"] and both_sides(f["item"]["finding"]) == true)[
+        "item"
+    ]["finding"]
     assert (found["kind"], found["verdict"]) == ("mag_check", "within")
-    assert both_sides(found) == pytest.approx(falls_of(*run_up), abs=8)
     page.get_by_role("button", name="Stop listening").tap()
     pilot.wait_for(lambda f: f["ear"] is None)
     expect(page.get_by_role("button", name="Listen to the engine")).to_be_visible()
