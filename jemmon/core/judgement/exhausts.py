@@ -2,15 +2,17 @@
 
 import numpy as np
 from scipy.ndimage import maximum_filter1d, minimum_filter1d
+from scipy.signal import find_peaks
 
 from ..trace import Trace
 from ..trace.dips import Span
-from ..trace.masks import filled, runs
+from ..trace.masks import filled
 
 _BROKEN_F = 60.0  # from row to row: no exhaust does that (common practice)
 _HELD_ROWS = 8  # common practice: a box that reads its probes in turn shows each for some rows running
 # how long a check keeps the exhausts up at most [s], by how much the coldest answer rises [°F] (common practice: 70 to 180 steady)
-_RISES_WITHIN_S, _RISES_TOGETHER_F, _RISEN = 30.0, 40.0, 0.1
+_RISES_WITHIN_S, _RISES_TOGETHER_F, _RISEN = 30.0, 30.0, 0.1
+_ONE_OF = 3  # our own choice: of so many probes and more one may do otherwise
 USUAL_PROBE_LAG_S = 3.2  # common practice: probes lag 1 to 6 s
 # common practice: how long a probe is on its way back [s]; our own choice: over what [s] and where its rest before is looked for
 _STILL_COOLS_S, _RESTED_S, _RESTING = 8.0, 30.0, 0.2
@@ -28,20 +30,27 @@ def _working_probes(trace: Trace) -> dict[int, np.ndarray]:
 
 
 def risen_together(trace: Trace) -> list[Span]:
-    """Return the spans in which every working exhaust rose and came back within a check's time, with at least two of them: what one
-    magneto does even where a coarse tachometer hides the fall. From the row before the rise to its highest. Morphological opening
-    (Serra 1982) takes the level under the rise."""
+    """Return the spans in which the working exhausts rose and came back within a check's time, with at least two of them: what one
+    magneto does even where a coarse tachometer hides the fall. Of three and more one may do otherwise: its plug may be dead on
+    that side. From the row before the rise to the last that is near its highest. Morphological opening (Serra 1982) takes the level
+    under the rise."""
     probes = list(working_probes(trace).values())
     if len(probes) < 2 or len(trace) < 8 or trace.rate_hz <= 0:
         return []
     size = max(2 * round(_RISES_WITHIN_S * trace.rate_hz / 2) + 1, 3)
-    over = np.min([_above_level(filled(values), size) for values in probes], axis=0)
-    found = []
-    for first, last in runs(over > _RISES_TOGETHER_F / 2):
-        highest = first + int(np.argmax(over[first : last + 1]))
-        low = np.flatnonzero(over[:first] < _RISEN * over[highest])
-        if over[highest] > _RISES_TOGETHER_F and low.size:
-            found.append(Span(int(low[-1]), highest))
+    each = np.sort([_above_level(filled(values), size) for values in probes], axis=0)
+    over = each[min(len(probes) // _ONE_OF, 1)]
+    found, begin = [], 0
+    for highest in find_peaks(np.append(over, 0.0), prominence=_RISES_TOGETHER_F)[0]:
+        before = over[begin:highest]
+        rise_f = float(over[highest] - before.min(initial=np.inf))
+        if rise_f < _RISES_TOGETHER_F:
+            continue  # another place as high, on the same rise
+        near_f = _RISEN * rise_f
+        first = begin + int(np.flatnonzero(before < over[highest] - rise_f + near_f)[-1])
+        left = np.flatnonzero(over[highest:] < over[highest] - near_f)
+        begin = int(highest + left[0] if left.size else len(over))
+        found.append(Span(first, begin - 1))
     return found
 
 

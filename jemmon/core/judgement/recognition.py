@@ -47,6 +47,9 @@ _SLIP_LASTS_ON = 0.5
 # our own choice, fitted to tests/corpora/run_ups.py, seeds 1,170,000 to 1,310,199: rows a second, and a depth [RPM], from which RPM
 # shows by itself how long a fall lasted
 _PLAIN_HZ, _PLAIN_RPM = 3.0, 25.0
+_HIDDEN_SINCE_S = 2.0  # common practice: exhausts begin to rise within two seconds of the fall
+# our own choice: a fall of RPM that lasts for less of a rise than this, by so few steps, shows a part of it
+_MOMENT, _MOST_STEPS = 0.4, 2.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -192,7 +195,9 @@ def _from_needles(evidence: Evidence, rpm: np.ndarray, known: Known) -> Labelled
     chops = [(chop.before, chop.last) for chop in evidence.once(throttle_chops)]
     taken = [*known.every, *feather_rows(evidence), *_parted_rows(trace), *chops, *runs(airborne(evidence))]
     dips, rises = find_dips(trace.time_s, filled), risen_together(trace)
-    spans = sorted([*dips, *_hidden(filled, rises, dips)], key=lambda span: span.first)
+    hidden = _hidden(trace.time_s, filled, rises, dips)
+    shown = [dip for dip in dips if not _overlaps(dip, [(own.first, own.last) for own in hidden])]
+    spans = sorted([*hidden, *shown], key=lambda span: span.first)
     noise = rpm_noise(filled, dips)
     falls = []
     for span in spans:
@@ -222,16 +227,29 @@ def _from_needles(evidence: Evidence, rpm: np.ndarray, known: Known) -> Labelled
     )
 
 
-def _hidden(rpm: np.ndarray, rises: Sequence[Span], dips: Sequence[Span]) -> list[Span]:
-    """Return the spans in which the exhausts rose together while RPM was lower, by a single step of a coarse tachometer too."""
-    step = rounding_rpm(rpm)
-    taken = [(dip.first - 2, dip.last + 2) for dip in dips]
-    own = [rise for rise in rises if step and not _overlaps(rise, taken)]
-    return [
-        rise
-        for rise in own
-        if np.median(rpm[rise.first : rise.last + 1]) <= np.max(rpm[max(rise.first - 2, 0) : rise.first + 1]) - step / 2
-    ]
+def _hidden(t: np.ndarray, rpm: np.ndarray, rises: Sequence[Span], dips: Sequence[Span]) -> list[Span]:
+    """Return the spans in which the exhausts rose together while RPM was lower, by a single step of a coarse tachometer too. A
+    rise no longer than a slip of the switch makes is none."""
+    step, row_s, found = rounding_rpm(rpm), float(np.median(np.diff(t))), []
+    for rise in rises if step else ():
+        before = min(int(np.searchsorted(t, t[rise.first] - _HIDDEN_SINCE_S)), max(rise.first - 2, 0))
+        steps = (np.max(rpm[before : rise.first + 1]) - rpm) / step
+        lasts_s = float(t[rise.last] - t[rise.first])
+        inside = [dip for dip in dips if _overlaps(rise, [(dip.first - 2, dip.last + 2)])]
+        is_long = lasts_s > shortest_check_s(row_s) + row_s
+        shown_s = [float(t[dip.last] - t[dip.first]) + row_s for dip in inside]
+        if is_long and max(shown_s, default=0.0) < _MOMENT * lasts_s and _is_by_steps(steps, rise, inside):
+            found.append(rise)
+    return found
+
+
+def _is_by_steps(steps: np.ndarray, rise: Span, dips: Sequence[Span]) -> bool:
+    """Say whether RPM was lower for most of a rise (`steps`, rows, below the level before), and the falls that are seen in it are
+    a second step for moments, as gusts make it, between which RPM never was back."""
+    if np.median(steps[rise.first : rise.last + 1]) < 0.5:
+        return False
+    seen = steps[dips[0].first : dips[-1].last + 1] if dips else np.ones(1)
+    return bool(seen.min() > 0.5 and seen.max() < _MOST_STEPS)
 
 
 def _at_check_speed(trace: Trace, span: Span, level: tuple[float, float], scale: float) -> bool:
