@@ -129,6 +129,19 @@ def test_every_hour_of_the_simulated_weather_can_be_read_and_used():
         assert -3_000 < air.density_altitude_ft < 5_000
 
 
+def test_a_report_of_the_31st_is_read_on_the_first_of_december(monkeypatch):
+    """The month before has no such day: a report was refused then."""
+
+    class FirstOfDecember(datetime):
+        @classmethod
+        def now(cls, tz=None):
+            return datetime(2026, 12, 1, 0, 20, tzinfo=tz)
+
+    monkeypatch.setattr("metar.Metar.datetime.datetime", FirstOfDecember)
+    report = AirReport.from_metar("ZZLK 311150Z 29505KT 9999 SCT035 08/07 Q1014")
+    assert (report.oat_c, report.dewpoint_c, report.wind_kt) == (8.0, 7.0, 5.0)
+
+
 def test_the_next_start_of_the_same_flight_counts_its_strokes_anew():
     rows = [("prime_stroke", {"strokes": 3}), ("start_failed", {"strokes": 3.0}), ("engine_fired", {"limit_s": 30.0})]
     assert fold(A, events(*rows)).engine(1).primed == 3

@@ -50,7 +50,8 @@ class AirReport:
         if not _STATION.search(text):
             raise OutOfRange(f"This is not a METAR: {text[:60]!r}.")
         try:
-            report = Metar.Metar(text, strict=False)
+            # the month that the library would guess need not have the report's day; nothing that is read here depends on it
+            report = Metar.Metar(text, month=1, year=2000, strict=False)
         except Metar.ParserError as error:
             raise OutOfRange(f"This METAR cannot be read: {str(error)[:120]}") from error
         made = cls(
