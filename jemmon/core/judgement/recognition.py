@@ -248,7 +248,9 @@ def _is_by_steps(steps: np.ndarray, rise: Span, dips: Sequence[Span]) -> bool:
     a second step for moments, as gusts make it, between which RPM never was back."""
     if np.median(steps[rise.first : rise.last + 1]) < 0.5:
         return False
-    seen = steps[dips[0].first : dips[-1].last + 1] if dips else np.ones(1)
+    if not dips:
+        return True
+    seen = steps[dips[0].first : dips[-1].last + 1]
     return bool(seen.min() > 0.5 and seen.max() < _MOST_STEPS)
 
 

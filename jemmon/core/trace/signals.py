@@ -49,10 +49,8 @@ _OF_A_PROPELLER = (Swing(1.1, 1.15, 0.35), *_OF_A_NEEDLE)
 _OF_AIR = (Swing(2.2, 1.15, 0.35), Swing(6.2, 1.2, 0.35), *_OF_A_NEEDLE)
 # fuel flutters, but not to nothing; at idle its sender is as noisy as its figure is small
 _OF_FUEL = (Swing(6.2, 1.2, 0.05), Swing(8.0, 1.3, 0.05), _AT_SLOW_ROWS)
-_OF_OIL = (
-    Swing(8.0, 1.3, 0.05),
-    _AT_SLOW_ROWS,
-)  # a pump that draws air for a second does so; only nothing at all is garbage
+# a pump that draws air for a second shows less; only nothing at all is garbage
+_OF_OIL = (Swing(8.0, 1.3, 0.05), _AT_SLOW_ROWS)
 _OF_HEIGHT = (Swing(2.2, 1.07, 0.93), Swing(8.0, 1.15, 0.85), Swing(16.0, 1.25, 0.75))
 _ANY_RISE = 1e9
 _STANDING = 0.04  # common practice: of all that a tachometer can show, below what an engine idles at
