@@ -219,7 +219,7 @@ def test_killed_at_any_stage_flight_time_counts_the_outage(tmp_path, source, aft
     most_s = time.monotonic() - began
     server.kill()
     assert after > before_s + 0.9
-    assert least_s < after <= most_s + 0.1
+    assert least_s < after <= most_s + 1.1  # its begin is kept in whole seconds
 
 
 # ---- streams and the end ----------------------------------------------------------------------------------------------
