@@ -211,9 +211,8 @@ def test_killed_at_any_stage_flight_time_counts_the_outage(tmp_path, source, aft
     server.kill()
     time.sleep(1.0)
     server.start()
-    until = (
-        time.monotonic() + 30
-    )  # needles that begin again stand for up to a second: what is lost would never be made up
+    # needles that begin again stand for up to a second; what is lost would never be made up
+    until = time.monotonic() + 30
     after, least_s = 0.0, 0.0
     while after <= least_s and time.monotonic() < until:
         least_s = time.monotonic() - began - 0.9
