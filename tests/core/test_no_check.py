@@ -36,10 +36,10 @@ def test_a_throttle_closed_after_the_run_up_does_not_come_back_by_taking_off(row
     assert told(driven(ends[:4], row_s)) == []  # and the trace may end there
 
 
-@pytest.mark.parametrize(("comes_back_to", "is_told"), [(1725, True), (1690, False)])
+@pytest.mark.parametrize(("comes_back_to", "is_told"), [(1715, True), (1705, False)])
 def test_what_comes_back_much_lower_was_throttled(comes_back_to, is_told):
     """A fall of 120: by more than 90 RPM too low, or half of a deeper one, it is another throttle."""
-    side = [(0, 1800), (30, 1800), (31, 1680), (37, 1680), (38, comes_back_to), (60, comes_back_to)]
+    side = [(0, 1800), (30, 1800), (31, 1680), (37, 1680), (38, comes_back_to), (70, comes_back_to)]
     assert bool(told(driven(side))) is is_told
 
 

@@ -37,7 +37,7 @@ TRAINER = PROFILES["a-trainer"]
 
 
 def test_strange_run_ups_are_told_by_their_name_and_their_plus_or_minus_holds():
-    score = score_run_ups(range(40_000, 40_018))
+    score = score_run_ups(range(40_000, 40_060))
     assert score.silent == 0
     assert score.named / score.falls >= 0.88, "\n".join(score.notes)
     assert score.false == 0, "\n".join(score.notes)
