@@ -23,7 +23,8 @@ _CLOSE_S = 2.0
 
 @dataclass
 class RunUpScore:
-    """Counts over run-ups; `errors` are (error, plus-or-minus, what rounding leaves) of drops [RPM]."""
+    """Counts over run-ups; `errors` are (error, plus-or-minus, what rounding leaves) of drops [RPM], `hot_errors` those of hot air
+    alone, which all together hide."""
 
     run_ups: int = 0
     silent: int = 0
@@ -32,16 +33,20 @@ class RunUpScore:
     named: int = 0
     unexplained: int = 0
     false: int = 0
+    heats: int = 0
+    heats_named: int = 0
     errors: list[tuple[float, float, float]] = field(default_factory=list)
+    hot_errors: list[tuple[float, float, float]] = field(default_factory=list)
     notes: list[str] = field(default_factory=list)
 
-    def within(self, rpm: float) -> float:
+    def within(self, rpm: float, *, hot: bool = False) -> float:
         """Return the share of drops off by at most so many RPM and half the rounding."""
-        return float(np.mean([abs(error) <= rpm + step / 2 for error, _, step in self.errors]))
+        errors = self.hot_errors if hot else self.errors
+        return float(np.mean([abs(error) <= rpm + step / 2 for error, _, step in errors]))
 
-    def covered(self) -> float:
+    def covered(self, *, hot: bool = False) -> float:
         """Return the share of drops whose plus-or-minus covers the truth."""
-        return float(np.mean([abs(error) <= plus for error, plus, _ in self.errors]))
+        return float(np.mean([abs(error) <= plus for error, plus, _ in (self.hot_errors if hot else self.errors)]))
 
     def wide(self) -> float:
         """Return the median plus-or-minus against the error's own 95th percentile."""
@@ -83,6 +88,7 @@ def compare_run_up(story: Story, seed: int, score: RunUpScore) -> None:
             told[id(fall)] = finding["kind"]
             if drop is not None and not fall.facts.get("iced"):
                 score.errors.append((drop - fall.drop_rpm, plus or 0.0, story.panel.rpm_step))
+                score.hot_errors += score.errors[-1:] if fall.kind == "heat" else []
                 if abs(drop - fall.drop_rpm) > 12 + story.panel.rpm_step / 2:
                     dwell = fall.end_s - fall.start_s
                     score.notes.append(
@@ -94,6 +100,8 @@ def compare_run_up(story: Story, seed: int, score: RunUpScore) -> None:
             score.notes.append(
                 f"{about}: {fall.kind} of {fall.drop_rpm:.0f} not told ({fall.end_s - fall.start_s:.1f} s)"
             )
+        score.heats += fall.kind == "heat"
+        score.heats_named += fall.kind == "heat" and kind == "carb_heat_check"
         score.named += kind in ("mag_check", "carb_heat_check")
         score.unexplained += kind == "unexplained_drop"
 

@@ -98,7 +98,8 @@ def _run_up_rows(score: RunUpScore) -> list[Row]:
         score.unexplained / score.falls,
     )
     near, covered, wide = score.within(12), score.covered(), score.wide()
-    none = score.no_check / score.run_ups
+    none, hot_named = score.no_check / score.run_ups, score.heats_named / score.heats
+    hot_near, hot_covered = score.within(12, hot=True), score.covered(hot=True)
     return [
         (f"{name}: without a word", score.silent, "0", score.silent == 0),
         (f"{name}: checks told by their name (of {score.falls})", named, ">= 0.9", named >= 0.9),
@@ -106,6 +107,9 @@ def _run_up_rows(score: RunUpScore) -> list[Row]:
         (f"{name}: without any check", none, "<= 0.01", none <= 0.01),
         (f"{name}: drops within 12 RPM and half the rounding", near, ">= 0.95", near >= 0.95),
         (f"{name}: plus-or-minus covers the truth", covered, ">= 0.93", covered >= 0.93),
+        (f"{name}: hot air told by its name (of {score.heats})", hot_named, ">= 0.85", hot_named >= 0.85),
+        (f"{name}: hot air within 12 RPM and half the rounding", hot_near, ">= 0.93", hot_near >= 0.93),
+        (f"{name}: hot air, plus-or-minus covers the truth", hot_covered, ">= 0.93", hot_covered >= 0.93),
         (f"{name}: its median against the error's 95th percentile", wide, "<= 1.3", wide <= 1.3),
         (f"{name}: false checks", score.false, "0", score.false == 0),
     ]

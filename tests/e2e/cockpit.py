@@ -113,8 +113,7 @@ class Cockpit:
             assert before["id"] == item, f"the screen is at {before['id']}, not {item}"
         self.sweep()
         if self.by_heart():
-            self.main()
-            self.wait_for(lambda f: not self.is_at(f, before))
+            self.tap_on_from(before)
             return
         if before["confirms_itself"] and before["as_expected"] and not before["again"]:
             # a needle that left its place again confirms nothing: the pilot ticks it then
@@ -123,13 +122,16 @@ class Cockpit:
                 return
         said = f"{before['engine_name'] or ''}: {before['challenge']}".removeprefix(": ")
         self.wait_for(lambda f: not self.is_at(f, before) or said in self.heading())
+        self.tap_on_from(before)
+
+    def tap_on_from(self, before: dict) -> None:
+        """Tap the main button until the item is another one."""
         end = time.monotonic() + PATIENCE_S
         while self.is_at(self.frame(), before):  # else the needles were faster
             assert time.monotonic() < end, f"{before['id']} is not confirmed"
             self.page.locator("button.main").last.click()
-            again = (
-                time.monotonic() + SOON_MS / 1000
-            )  # a tap that went to what was there before: again, as a pilot would
+            # a tap that went to what was there before: again, as a pilot would
+            again = time.monotonic() + SOON_MS / 1000
             while self.is_at(self.frame(), before) and time.monotonic() < again:
                 self.page.wait_for_timeout(_LOOKS_MS)
 

@@ -95,17 +95,15 @@ class _Dip:
         return self.span.first <= other.span.first and other.span.last <= self.span.last
 
 
-def _is_sudden(time_s: np.ndarray, rpm: np.ndarray, span: Span, depth_rpm: float) -> bool:
-    """Say whether RPM steps down at the first row of a fall and up at its last."""
-    within_s = max(_EDGE_S, _EDGE_ROWS * float(np.median(np.diff(time_s))))
-    least_rpm = _SUDDEN * depth_rpm + rounding_rpm(rpm)
-    for row, outwards in ((span.first, -1), (span.last, 1)):
-        after_s = (time_s - time_s[row]) * outwards
-        outside = rpm[(after_s > 0) & (after_s <= within_s)]
-        inside = rpm[(after_s <= 0) & (after_s >= -within_s)]
-        if outside.size and float(np.median(outside) - np.median(inside)) < least_rpm:
-            return False
-    return True
+def _is_sudden(time_s: np.ndarray, rpm: np.ndarray, span: Span, least_rpm: float, within_s: float) -> bool:
+    """Say whether RPM steps down at the first row of a fall and up at its last, by `least_rpm` from the rows within so many seconds
+    outside to those inside."""
+    near_s = within_s + 1e-6  # a row just so far away is one of them, whatever the clock began with
+    begun = np.searchsorted(time_s, time_s[span.first] - near_s), np.searchsorted(time_s, time_s[span.first] + near_s)
+    ended = np.searchsorted(time_s, time_s[span.last] - near_s), np.searchsorted(time_s, time_s[span.last] + near_s)
+    down = rpm[begun[0] : span.first], rpm[span.first : begun[1]]
+    up = rpm[span.last + 1 : ended[1]], rpm[ended[0] : span.last + 1]
+    return all(not out.size or float(np.median(out) - np.median(into)) >= least_rpm for out, into in (down, up))
 
 
 def _is_most_of(rpm: np.ndarray, one: _Dip, wide: _Dip) -> bool:
@@ -123,7 +121,8 @@ def _dips_within(
     time_s: np.ndarray, rpm: np.ndarray, grid: np.ndarray, level: np.ndarray, least: float, window_s: float
 ) -> list[_Dip]:
     """Return what a closing with one window fills."""
-    step_s = float(grid[1] - grid[0])
+    step_s, rounding = float(grid[1] - grid[0]), rounding_rpm(rpm)
+    within_s = max(_EDGE_S, _EDGE_ROWS * float(np.median(np.diff(time_s))))
     depth = _closed(level, max(2 * round(window_s / step_s / 2) + 1, 3)) - level
     found = []
     for first, end in _valleys(depth, least):
@@ -132,7 +131,7 @@ def _dips_within(
         is_stray = first == end and step_s <= _GRID_S
         if rows.size and deepest <= _DEEPEST_RPM and not is_stray:
             span = _trimmed(rpm, int(rows[0]), int(rows[-1]), deepest)
-            found.append(_Dip(span, deepest, _is_sudden(time_s, rpm, span, deepest)))
+            found.append(_Dip(span, deepest, _is_sudden(time_s, rpm, span, _SUDDEN * deepest + rounding, within_s)))
     return found
 
 
