@@ -140,15 +140,16 @@ def levels(t: np.ndarray, rpm: np.ndarray, span: Span, ended_s: float = -inf) ->
         base = min(float(np.max(rpm[rising])), max(settled, base))  # no gust above where it comes to rest
     inside = rpm[span.first : span.last + 1]
     low = float(np.median(np.sort(inside)[: max(len(inside) // 2, 1)]))
-    high = _highest_before(t, rpm, span, ended_s)
+    high = _highest_before(t, rpm, span, ended_s, step_s)
     return (high if high - base > _SLOWLY * (base - low) else base), low
 
 
-def _highest_before(t: np.ndarray, rpm: np.ndarray, span: Span, ended_s: float) -> float:
-    """Return the highest level [RPM] that was held before a fall, after the one before it had ended (`ended_s`): hot air that comes
-    slowly has taken its share by the time that half of the fall is reached. Minus infinity where nothing shows it."""
-    rows = (t >= max(t[span.first] - _SLOWEST_S, ended_s + _BACK_AFTER_S)) & (t < t[span.first])
-    return highest_held(rpm[rows], float(np.median(np.diff(t))))
+def _highest_before(t: np.ndarray, rpm: np.ndarray, span: Span, ended_s: float, step_s: float) -> float:
+    """Return the highest level [RPM] that was held before a fall, after the one before it had ended (`ended_s`), in rows `step_s`
+    [s] apart: hot air that comes slowly has taken its share by the time that half of the fall is reached. Minus infinity where
+    nothing shows it."""
+    first = int(np.searchsorted(t, max(t[span.first] - _SLOWEST_S, ended_s + _BACK_AFTER_S)))
+    return highest_held(rpm[first : span.first], step_s)
 
 
 def falls_in_s(t: np.ndarray, rpm: np.ndarray, span: Span, base: float, low: float) -> float:
