@@ -110,10 +110,8 @@ def test_a_second_side_soon_after_the_first_is_counted_from_the_level_on_both(se
 def test_rows_on_their_way_back_from_the_fall_before_are_no_level():
     t = np.arange(0, 20, 1.0)
     rpm = np.array([1700.0] * 8 + [1610, 1600, 1600, 1650, 1690, 1700, 1660, 1650, 1650, 1650, 1700, 1700])
-    assert levels(t, rpm, Span(14, 17)) == (
-        1700.0,
-        1650.0,
-    )  # nothing says that a fall came before: the level held longest ago
+    # nothing says that a fall came before: the highest that was held
+    assert levels(t, rpm, Span(14, 17)) == (1700.0, 1650.0)
     assert levels(t, rpm, Span(14, 17), ended_s=10.0) == (1690.0, 1650.0)
 
 

@@ -13,7 +13,7 @@ from ..trace import Trace
 from ..trace.dip_fit import ROTOR_SCALE, DipFit, Lags, Tachometer, fit_between
 from ..trace.dips import Span, own_time
 from ..trace.finding import INCOMPLETE, LOOK, STOP, WITHIN, Finding, Reasons
-from .check import NOT_BACK, TYPE, Check, Evidence, Field, Ripe, Rule, Shown, TrendFigure
+from .check import NOT_BACK, PRACTICE, TYPE, Check, Evidence, Field, Ripe, Rule, Shown, TrendFigure
 from .magneto import drop_at_run_up
 from .magneto_sides import plus_minus_of
 from .recognition import recognise
@@ -167,13 +167,17 @@ def judge_heat(profile: Profile, span_s: tuple[float, float], heated: Heated) ->
         then = "Heat again until no more comes; ice can come back on the ground. Check again before take-off."
         reasons.add(LOOK, because, then, _ICE_BULLETIN)
     if drop_rpm < least:
-        because = f"RPM dropped by {beyond(drop_rpm, least)} only; at least {least:.0f} shows that the door moves."
-        if drop_rpm + np.nan_to_num(heated.plus_minus_rpm) < least:
-            reasons.add(
-                STOP, because, "Check the control again; if it stays, a mechanic. Do not fly where ice can form."
-            )
-        else:  # as far as these rows show, it may have dropped by enough
-            reasons.add(LOOK, because, "These rows do not show it well. Heat again, and hold it until RPM is steady.")
+        give_rpm, wanted = (
+            float(np.nan_to_num(heated.plus_minus_rpm)),
+            f"at least {least:.0f} shows that the door moves.",
+        )
+        if drop_rpm + give_rpm < least:
+            because = f"RPM dropped by {beyond(drop_rpm, least)} only; {wanted}"
+            then = "Check the control again; if it stays, a mechanic. Do not fly where ice can form."
+            reasons.add(STOP, because, then)
+        else:
+            because = f"RPM dropped by {beyond(drop_rpm, least)}, give or take {give_rpm:.0f}; {wanted}"
+            reasons.add(LOOK, because, "Heat again, and hold it until RPM is steady.")
     elif drop_rpm > most:
         because = f"RPM dropped by {beyond(drop_rpm, most)}; at most {most:.0f}."
         reasons.add(LOOK, because, "Check the run-up RPM and the mixture, then the heat again.")
@@ -248,6 +252,7 @@ CHECK = Check(
         Rule(LOOK, "it drops too little, but not by more than its plus-or-minus", TYPE),
         Rule(LOOK, "RPM recovers while hot, or ends above what it was: there was ice", _ICE_BULLETIN),
         Rule(LOOK, "it drops too much, or does not come back", TYPE),
+        Rule(INCOMPLETE, "RPM still came up by hundreds as the heat came on: no figure", PRACTICE),
         NOT_BACK,
     ),
 )
