@@ -125,3 +125,25 @@ def test_heat_while_rpm_still_comes_up_has_no_figure(comes_up_rpm, verdict):
     (told,) = judge(Trace(t, {"rpm": rpm, "carb_heat": lever}), A, ("carb_heat_check",), tell_gaps=False)
     assert told.verdict == verdict
     assert np.isnan(told.measured["drop_rpm"]) == (verdict == "incomplete")
+
+
+@pytest.mark.parametrize(("comes_up_rpm", "has_figure"), [(116.0, False), (110.0, True)])
+def test_how_far_rpm_may_come_up_as_the_heat_comes_on(comes_up_rpm, has_figure):
+    t = np.arange(0, END_S, 0.25)
+    rpm = hot_air(t, 1.0, 75.0) - comes_up_rpm * (t <= ON_S)  # of it 17 are taken by the hot air in the first row
+    lever = ((t >= ON_S) & (t < OFF_S)).astype(float)
+    (told,) = judge(Trace(t, {"rpm": rpm, "carb_heat": lever}), A, ("carb_heat_check",), tell_gaps=False)
+    assert np.isfinite(told.measured["drop_rpm"]) == has_figure
+
+
+@pytest.mark.parametrize(("stays_rpm", "creeps_rpm_s"), [(12.0, 0.0), (0.0, -0.4), (0.0, 0.4)])
+def test_the_drop_is_from_the_level_that_was_cold(stays_rpm, creeps_rpm_s):
+    """A duct that warmed at once and gives its last heat back slowly is no throttle that creeps: of the first the level
+    before counts alone, of the second that during the heat."""
+    t, rng = np.arange(0, END_S, 0.25), np.random.default_rng(9)
+    last_heat = stays_rpm * np.exp(-np.maximum(t - OFF_S, 0) / 7.0) * (t > OFF_S)
+    fall = 60.0 * (settled(t - ON_S, 0.7) - settled(t - OFF_S, 0.7))
+    rpm = BASE_RPM - fall - last_heat * settled(t - OFF_S, 1.2) + creeps_rpm_s * (t - ON_S) + rng.normal(0, 1.0, len(t))
+    lever = ((t >= ON_S) & (t < OFF_S)).astype(float)
+    (told,) = judge(Trace(t, {"rpm": rpm, "carb_heat": lever}), A, ("carb_heat_check",), tell_gaps=False)
+    assert told.measured["drop_rpm"] == pytest.approx(60.0, abs=2.5)

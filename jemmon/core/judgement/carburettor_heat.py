@@ -26,9 +26,11 @@ _RECOVERY_WHILE_HOT_RPM = 18.0
 _LATER_FROM_S, _LATER_TO_S, _ENDS_HIGHER_RPM = 6.0, 20.0, 32.0
 _CLOSES_RPM, _CLOSES_S = 200.0, 1.0  # common practice: more than any check costs, and how long a hand takes
 _LEVER_TRAVEL_S, _COLD_COMES_S = 0.1, 0.3
-# our own choice: ice that melts gives less; an engine that comes back from one dead side, or a throttle that is opened, more
-_STILL_RISING_RPM = 250.0
+# our own choice: so far within seconds before and after comes up only an engine back from a dead side, or an opened throttle; ice
+# melts more slowly
+_STILL_RISING_RPM, _JUST_S = 100.0, 2.0
 _COOLS_SLOWLY_S = 1.2  # fitted to tests/strange, seeds 1,600,000 to 1,600,599
+_STILL_COOLS = 0.25  # fitted to tests/strange, seeds 1,701,000 to 1,701,399: as a share of what is lacking
 _CREEPS_AT_MOST_RPM = 25.0  # fitted to tests/corpora/run_ups.py, seeds 13 and 14: a throttle that creeps
 
 
@@ -55,7 +57,7 @@ def find_heat_checks(evidence: Evidence) -> list[Finding]:
     shown = Tachometer.seen_in(trace.time_s, rpm, spans.every)
     for span in spans.hot:
         measured = measure_heat(trace, span, own_time(trace.time_s, span, spans.every), profile.lag_scale, shown)
-        if measured is not None and measured.drop_rpm < -_STILL_RISING_RPM * profile.speed_scale:
+        if measured is not None and _came_up_by_rpm(trace, rpm, span) > _STILL_RISING_RPM * profile.speed_scale:
             measured = replace(
                 measured, drop_rpm=math.nan, plus_minus_rpm=math.nan, restored_rpm=math.nan, recovered_hot=False
             )
@@ -64,6 +66,16 @@ def find_heat_checks(evidence: Evidence) -> list[Finding]:
             span_s = (start_s, max(min(end_s, measured.ended_s), start_s))
             findings.append(judge_heat(profile, span_s, measured))
     return findings
+
+
+def _came_up_by_rpm(trace: Trace, rpm: np.ndarray, span: Span) -> float:
+    """Return how far RPM rose from before the heat to its beginning: an engine that still comes back from a dead side, or from
+    idle, shows no level that hot air could lower."""
+    t, at_s = trace.time_s, trace.time_s[span.first]
+    before, hot = (t >= at_s - _JUST_S) & (t <= at_s), (t >= at_s) & (t <= at_s + _JUST_S)
+    if not (np.isfinite(rpm[before]).any() and np.isfinite(rpm[hot]).any()):
+        return 0.0
+    return float(np.nanmax(rpm[hot]) - np.nanmin(rpm[before]))
 
 
 def measure_heat(
@@ -83,7 +95,7 @@ def measure_heat(
     plus_minus, later = plus_minus_of(fit, shown), _later_level(trace, rpm, span, own_s[1])
     if lag_scale >= ROTOR_SCALE:
         fit = replace(fit, restored_rpm=_as_seen(fit, later))
-    if not has_lever and later - _shared_base(fit) > _ENDS_HIGHER_RPM:
+    if not has_lever and later - _shared_base(fit, later) > _ENDS_HIGHER_RPM:
         # it climbed while hot: where heat ended shows in no needle
         return Heated(
             base_rpm=fit.base_rpm,
@@ -101,7 +113,7 @@ def measure_heat(
             plus_minus_rpm=plus_minus,
             recovered_hot=True,
         )
-    base = _shared_base(fit)
+    base = _shared_base(fit, later)
     drop = fit.reached_rpm + base - fit.base_rpm
     return Heated(
         base_rpm=base, drop_rpm=drop, restored_rpm=fit.restored_rpm, plus_minus_rpm=plus_minus, ended_s=fit.end_s
@@ -139,11 +151,14 @@ def _as_seen(fit: DipFit, later_rpm: float) -> float:
     return min(fit.restored_rpm, later_rpm, key=lambda level: abs(level - fit.base_rpm))
 
 
-def _shared_base(fit: DipFit) -> float:
-    """Return the level when cold: between that before and that after, for a throttle that creeps; of before alone where
-    they stand far apart, or the air cools too slowly for the level after to be seen."""
-    apart, is_seen = abs(fit.restored_rpm - fit.base_rpm), fit.lag_s < _COOLS_SLOWLY_S
-    return (fit.base_rpm + fit.restored_rpm) / 2 if apart < _CREEPS_AT_MOST_RPM and is_seen else fit.base_rpm
+def _shared_base(fit: DipFit, later_rpm: float) -> float:
+    """Return the level when cold: between that before and that after, for a throttle that creeps; of before alone where they stand
+    far apart, or the air cools too slowly for the level after to be seen: RPM is nearer to the level before some time later
+    (`later_rpm`)."""
+    gap = fit.base_rpm - fit.restored_rpm
+    cools = np.isfinite(later_rpm) and (later_rpm - fit.restored_rpm) * np.sign(gap) > _STILL_COOLS * abs(gap)
+    is_seen = abs(gap) < _CREEPS_AT_MOST_RPM and fit.lag_s < _COOLS_SLOWLY_S and not cools
+    return (fit.base_rpm + fit.restored_rpm) / 2 if is_seen else fit.base_rpm
 
 
 def judge_heat(profile: Profile, span_s: tuple[float, float], heated: Heated) -> Finding:
@@ -252,7 +267,7 @@ CHECK = Check(
         Rule(LOOK, "it drops too little, but not by more than its plus-or-minus", TYPE),
         Rule(LOOK, "RPM recovers while hot, or ends above what it was: there was ice", _ICE_BULLETIN),
         Rule(LOOK, "it drops too much, or does not come back", TYPE),
-        Rule(INCOMPLETE, "RPM still came up by hundreds as the heat came on: no figure", PRACTICE),
+        Rule(INCOMPLETE, "RPM still came up by 100 and more as the heat came on: no figure", PRACTICE),
         NOT_BACK,
     ),
 )

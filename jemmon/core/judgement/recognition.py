@@ -55,17 +55,19 @@ _MOMENT, _MOST_STEPS = 0.4, 2.5
 @dataclass(frozen=True, slots=True)
 class RunUpSpans:
     """The stretches on one magneto (each with its side's name, empty where nothing shows it) and those on hot air, in order;
-    `every` is both; the propeller's cycles; the falls that may be any of these, or something else."""
+    the propeller's cycles; the falls that may be any of these, or something else; those into feather. `every` is all of them."""
 
     magnetos: tuple[tuple[Span, str], ...] = ()
     hot: tuple[Span, ...] = ()
     cycles: tuple[Span, ...] = ()
     unexplained: tuple[Fall, ...] = ()
+    feathered: tuple[Span, ...] = ()
 
     @property
     def every(self) -> list[Span]:
-        """All stretches in order of time."""
-        return sorted([*(span for span, _ in self.magnetos), *self.hot], key=lambda span: span.first)
+        """All stretches in order of time: what is next to one of them belongs to its neighbour."""
+        sides, others = (span for span, _ in self.magnetos), (fall.span for fall in self.unexplained)
+        return sorted([*sides, *self.hot, *self.cycles, *others, *self.feathered], key=lambda span: span.first)
 
 
 def recognise(evidence: Evidence) -> RunUpSpans:
@@ -78,8 +80,9 @@ def recognise(evidence: Evidence) -> RunUpSpans:
     named = _magneto_spans(trace, rpm, scale)
     hot = _heat_spans(trace, rpm, scale)
     cycles = lever_cycles(evidence)
+    feathered = tuple(Span(first, last) for first, last in feather_rows(evidence))
     if named is not None and hot is not None and cycles is not None:
-        return RunUpSpans(tuple(named), tuple(hot), tuple(cycles))
+        return RunUpSpans(tuple(named), tuple(hot), tuple(cycles), feathered=feathered)
     known = Known(None if named is None else tuple(span for span, _ in named), hot, cycles)
     told = _from_needles(evidence, rpm, known)
     found = named if named is not None else [(span, "") for span in told.magnetos]
@@ -88,6 +91,7 @@ def recognise(evidence: Evidence) -> RunUpSpans:
         told.hot if hot is None else tuple(hot),
         told.cycles if cycles is None else tuple(cycles),
         told.unexplained,
+        feathered,
     )
 
 

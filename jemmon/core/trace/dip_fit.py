@@ -10,15 +10,16 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .dips import Span, gust_rpm, highest_held, own_time, rounding_rpm, rpm_noise
+from .dips import SETTLED_AFTER_S, Span, gust_rpm, highest_held, own_time, rounding_rpm, rpm_noise
 
 # lags to try [s], the usual one and the spread of its logarithm: blades of wood or metal, short or long (common practice)
 LAGS_S = (0.18, 0.25, 0.33, 0.43, 0.56, 0.73, 0.95, 1.25)
-_USUAL_LAG_S, _LAG_SPREAD = 0.4, 0.5
+_USUAL_LAG_S, _LAG_SPREAD = 0.5, 0.5
 # of a large propeller, whose type says about how slow: two of one type differ by blades and hub (common practice)
 _SLOW_SCALE, _LARGE_LAGS_S, _LARGE_LAG_SPREAD = 2.0, (*LAGS_S, 1.6), 0.25
-# of a rotor, which slows so slowly that no dwell tells how: the type's own, closely
+# of a rotor, which slows so slowly that no dwell tells how: the type's own, closely; or far less, where the engine runs without it
 ROTOR_SCALE, _OWN_LAGS, _OWN_LAG_S, _OWN_LAG_SPREAD = 6.0, (0.81, 0.87, 0.93, 0.97, 1.0, 1.04, 1.1, 1.2), 0.27, 0.05
+_WITHOUT_ROTOR, _SELDOM = (0.17, 0.24, 0.34), 0.002
 # hot air comes through the intake with a lag of its own [s]
 AIR_LAGS_S, _USUAL_AIR_S, _AIR_SPREAD, _AIR_LATE_S = (0.5, 0.8, 1.3, 2.0, 3.2, 5.0, 8.0, 12.0), 1.0, 0.9, 1.3
 # what a return is tied to the fall by [RPM], how far off it may be when it is not, and the size of a usual drop (common practice)
@@ -26,7 +27,12 @@ _TIED_RPM, _FREE_RPM, _LIKELY_DROP_RPM = 2.0, 60.0, 120.0
 _GUST_S = 2.0  # how long gusts last (common practice)
 _SLOWEST_ROWS_S = 0.2
 _WINDOW_S = 8.0  # what is fitted around a dip
-_NEAR_BEFORE_S, _NEAR_AFTER_S = 2.6, 4.1
+_NEAR_BEFORE_S, _NEAR_AFTER_S, _BACK_AFTER_S = 2.6, 4.1, 1.6
+# in lags of the engine: how long before its half a fall had begun at most, and after the half of its return it has settled, of an
+# exponential (arithmetic); what air adds to the first [s] (common practice)
+_BEGUN_LAGS, _SETTLED_LAGS, _AIR_BEGUN_S = 0.8, 3.0, 1.0
+_LEFT_RPM = 250.0  # common practice: what the deepest check before has still to come back by, at its half
+_SETTLED_FOR_S, _LEVEL_S = 2.5, 2.2  # our own choice: rows of so long [s] show a level
 # of hot air that comes slowly: what is fitted around it [s], the share of the fall by which the rows next to it lie below the level
 # before, and the share that it comes and goes by within a second. Fitted to tests/strange, seeds 1,600,000 to 1,600,599
 _SLOW_WINDOW_S, _HAS_BEGUN, _A_SECOND = 12.0, 0.15, 0.25
@@ -81,14 +87,15 @@ class Lags:
             return cls._spread(np.array(LAGS_S), _USUAL_LAG_S, _LAG_SPREAD)
         if lag_scale < ROTOR_SCALE:
             return cls._spread(np.array(_LARGE_LAGS_S), lag_scale * _OWN_LAG_S, _LARGE_LAG_SPREAD)
-        return cls._spread(np.array(_OWN_LAGS) * lag_scale * _OWN_LAG_S, lag_scale * _OWN_LAG_S, _OWN_LAG_SPREAD)
+        with_rotor = cls._spread(np.array(_OWN_LAGS) * lag_scale * _OWN_LAG_S, lag_scale * _OWN_LAG_S, _OWN_LAG_SPREAD)
+        without_s, seldom = np.array(_WITHOUT_ROTOR) * lag_scale * _OWN_LAG_S, np.full(len(_WITHOUT_ROTOR), _SELDOM)
+        return cls(np.append(without_s, with_rotor.each_s), np.append(seldom, with_rotor.weight * (1 - seldom.sum())))
 
     @classmethod
     def of_hot_air(cls, engine: "Lags") -> "Lags":
         """Return those of hot air, behind an engine whose own are known."""
-        engine_s = float(np.exp(engine.weight @ np.log(engine.each_s)))
         made = cls._spread(np.array(AIR_LAGS_S), _USUAL_AIR_S, _AIR_SPREAD)
-        return replace(made, hot_air=True, engine_s=engine_s)
+        return replace(made, hot_air=True, engine_s=engine.of_engine_s)
 
     @classmethod
     def _spread(cls, each_s: np.ndarray, usual_s: float, spread: float) -> "Lags":
@@ -101,6 +108,16 @@ class Lags:
             self.weight * np.prod([one / max(one.max(), 1e-300) for one in says], axis=0) if len(says) else self.weight
         )
         return replace(self, weight=weight / weight.sum()) if weight.sum() > 0 else self
+
+    @property
+    def of_engine_s(self) -> float:
+        """The likeliest lag of the engine itself [s]."""
+        return self.engine_s if self.hot_air else float(np.exp(self.weight @ np.log(self.each_s)))
+
+    @property
+    def begun_s(self) -> float:
+        """How long before its half a fall had begun [s]."""
+        return _BEGUN_LAGS * self.of_engine_s + (_AIR_BEGUN_S if self.hot_air else 0.0)
 
     @property
     def late_s(self) -> np.ndarray:
@@ -197,7 +214,7 @@ def _weighed_between(
     early_s: float | None,
 ) -> _Weighed | None:
     for slack_s in (0.0, 1.3, 2.3, 4.0):
-        weighed = _weighed_dip(time_s, rpm, span, (own_s[0] - slack_s, own_s[1]), lags, shown, early_s)
+        weighed = _weighed_dip(time_s, rpm, span, own_s, slack_s, lags, shown, early_s)
         if weighed is not None:
             return weighed
     return None
@@ -232,17 +249,17 @@ def _weighed_dip(
     rpm: np.ndarray,
     span: Span,
     own_s: tuple[float, float],
+    slack_s: float,
     lags: Lags,
     shown: Tachometer,
     early_s: float | None,
 ) -> _Weighed | None:
     """Return how well each edge and lag that a dip may have had fits it, or None where a side has no rows. Rows outside `own_s` [s]
-    are not used: they belong to other checks. `early_s`: how long before the span the cause may have begun, where a switch or
-    lever shows it; else the needle is seen late by its lag. Speed in RPM."""
+    are not used: they belong to other checks, but for `slack_s` [s] before it. `early_s`: how long before the span the cause may
+    have begun, where a switch or lever shows it; else the needle is seen late by its lag. Speed in RPM."""
     t0, t1 = float(time_s[span.first]), float(time_s[span.last])
     step_s = float(np.median(np.diff(time_s[max(span.first - 20, 0) : span.last + 21])))
-    may_be_slow = lags.hot_air and lags.engine_s < ROTOR_SCALE * _OWN_LAG_S
-    use = _rows_to_fit(time_s, rpm, (t0, t1), own_s, step_s, shown, may_be_slow)
+    use = _rows_to_fit(time_s, rpm, (t0, t1), (own_s[0] - slack_s, _until(own_s[1], t1, lags)), step_s, shown, lags)
     has_return = bool((use & (time_s > t1 + 0.5 * step_s)).sum() >= 2)
     if not has_return:
         use &= time_s <= t1  # a lone row after it is on its way back, and no row of the fall
@@ -257,8 +274,27 @@ def _weighed_dip(
     late = lags.late_s if early_s is None else np.full(len(lags.each_s), early_s)
     starts = np.linspace(t0 - step_s - late, t0, _EDGES, axis=1)
     ends = np.linspace(t1 - late, t1 + step_s, _EDGES, axis=1) if has_return else np.full((len(late), 1), np.inf)
-    weights, levels, spreads = _weigh(t, y, (noise, shown.gusts_rpm), (starts, ends), lags)
+    unsure = _covariance(t, (noise, shown.gusts_rpm), own_s[0] - SETTLED_AFTER_S, lags)
+    weights, levels, spreads = _weigh(t, y, unsure, (starts, ends), lags)
     return _Weighed(weights, levels, spreads, (starts, ends), float(t1 + step_s), shown.stuck_rpm)
+
+
+def _until(next_s: float, t1: float, lags: Lags) -> float:
+    """Return until when [s] rows show the level after a fall that ended at `t1`: the next one, at its half by `next_s`, had begun
+    before. What is needed to see this one settle is kept."""
+    settled_s = t1 + _SETTLED_LAGS * lags.of_engine_s + _SETTLED_FOR_S
+    return max(next_s - 2 * _BEGUN_LAGS * lags.of_engine_s, min(next_s, settled_s))
+
+
+def _covariance(t: np.ndarray, noise: tuple[float, float], settles_from_s: float, lags: Lags) -> np.ndarray:
+    """Return by what rows (rows, rows) [RPM^2] may differ from the fall and its levels: noise of each and gusts (`noise`), and what
+    a check before, half back at `settles_from_s` [s], leaves to settle."""
+    apart = np.abs(t[:, None] - t[None, :])
+    made = noise[0] ** 2 * np.eye(len(t)) + noise[1] ** 2 * np.exp(-apart / _GUST_S)
+    if np.isfinite(settles_from_s):
+        left = _LEFT_RPM * np.exp(-np.maximum(t - settles_from_s, 0.0) / lags.of_engine_s)
+        made += left[:, None] * left[None, :]
+    return np.asarray(made)
 
 
 def _rows_to_fit(
@@ -268,19 +304,20 @@ def _rows_to_fit(
     own_s: tuple[float, float],
     step_s: float,
     shown: Tachometer,
-    may_be_slow: bool,
+    lags: Lags,
 ) -> np.ndarray:
     """Return which rows are fitted: near the dip, its own, finite, and at the level next to it; of hot air that comes slowly also
     those on the way from the level before and back."""
     t0, t1 = away_s
     own = (time_s > own_s[0]) & (time_s < own_s[1]) & np.isfinite(rpm)
+    may_be_slow = lags.hot_air and lags.engine_s < ROTOR_SCALE * _OWN_LAG_S
     slow_rpm = _slow_fall_rpm(time_s, rpm, own, away_s, step_s) if may_be_slow else 0.0
     window_s = max(_SLOW_WINDOW_S if slow_rpm else _WINDOW_S, 4 * step_s)
-    use = own & (time_s > t0 - window_s) & (time_s < t1 + window_s)
+    settled_s = _SETTLED_LAGS * lags.of_engine_s + 2 * _SETTLED_FOR_S
+    use = own & (time_s > t0 - window_s) & (time_s < t1 + max(window_s, settled_s))
     near = slice(*np.searchsorted(time_s, (t0 - 3 * window_s - (t1 - t0), t1 + 3 * window_s + (t1 - t0))))
     use[: near.start] = use[near.stop :] = False
-    level_noise = float(np.hypot(shown.noise_rpm, shown.gusts_rpm))
-    use[near] &= _undisturbed(time_s[near], rpm[near], away_s, step_s, level_noise, _A_SECOND * slow_rpm)
+    use[near] &= _undisturbed(time_s[near], rpm[near], away_s, step_s, shown, lags, _A_SECOND * slow_rpm)
     return np.asarray(use)
 
 
@@ -313,21 +350,23 @@ def _undisturbed(
     rpm: np.ndarray,
     away_s: tuple[float, float],
     step_s: float,
-    noise: float,
-    slope_rpm: float = 0.0,
+    shown: Tachometer,
+    lags: Lags,
+    slope_rpm: float,
 ) -> np.ndarray:
     """Return which rows around a dip still show the level next to it: before a slip or a touched throttle, not after. Where that
     level itself moves, by `slope_rpm` in a second at most, each second is held against the one before."""
     t0, t1 = away_s
+    begun_s, back_s = lags.begun_s, max(_BACK_AFTER_S, _SETTLED_LAGS * lags.of_engine_s)
     begins, ends = np.searchsorted(time_s, (t0, t1))
     before_s = max(
-        _NEAR_BEFORE_S, t0 - float(time_s[max(begins - 2, 0)])
+        _NEAR_BEFORE_S, begun_s + _LEVEL_S, t0 - float(time_s[max(begins - 2, 0)])
     )  # at least two rows, however far apart they are
-    after_s = max(_NEAR_AFTER_S, float(time_s[min(ends + 3, len(time_s) - 1)]) - t1)
+    after_s = max(_NEAR_AFTER_S, back_s + _LEVEL_S, float(time_s[min(ends + 3, len(time_s) - 1)]) - t1)
     keep = (time_s >= t0 - before_s) & (time_s <= t1 + after_s)
     for near, outward in (
-        (keep & (time_s < t0 - min(0.2, 0.2 * step_s)), np.flatnonzero(time_s < t0 - before_s)[::-1]),
-        (keep & (time_s > t1 + 1.6), np.flatnonzero(time_s > t1 + after_s)),
+        (keep & (time_s < t0 - begun_s), np.flatnonzero(time_s < t0 - before_s)[::-1]),
+        (keep & (time_s > t1 + back_s), np.flatnonzero(time_s > t1 + after_s)),
     ):
         if not np.isfinite(rpm[near]).any() or outward.size == 0:
             continue
@@ -341,7 +380,8 @@ def _undisturbed(
             if not rows.size:
                 continue
             apart = abs(float(np.mean(rpm[rows]) - np.mean(rpm[held])))
-            most_apart = 2.4 * noise * np.sqrt(1 / len(rows) + 1 / len(held)) + slope_rpm
+            row_noise = shown.noise_rpm**2 * (1 / len(rows) + 1 / len(held))
+            most_apart = 2.4 * np.sqrt(row_noise + shown.gusts_rpm**2) + slope_rpm
             if abs(time_s[rows[0]] - t0) > 2 * _WINDOW_S + (t1 - t0) or apart > most_apart:
                 break
             keep[rows] = True
@@ -363,17 +403,17 @@ def _response(since_s: np.ndarray, lag: np.ndarray, lags: Lags) -> np.ndarray:
 
 
 def _weigh(
-    t: np.ndarray, y: np.ndarray, noise: tuple[float, float], edges: tuple[np.ndarray, np.ndarray], lags: Lags
+    t: np.ndarray, y: np.ndarray, unsure: np.ndarray, edges: tuple[np.ndarray, np.ndarray], lags: Lags
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Fit base, drop and rise for each hypothesis (every lag with every start and end, in that order); return
-    (weights, levels, spread of the drop). `noise` is (of a row, of gusts).
+    (weights, levels, spread of the drop). `unsure` is the covariance of the rows (rows, rows) [RPM^2].
 
     What comes back is expected to come back to about the same figure, and to say so strongly only where it does:
     each hypothesis is tried with a return that is tied to the drop and with a free one.
     """
     has_return = bool(np.isfinite(edges[1]).all())
     centre = float(np.median(y))
-    gram, moment, total = _normal_equations(t, y - centre, noise, edges, lags, has_return)
+    gram, moment, total = _normal_equations(t, y - centre, unsure, edges, lags, has_return)
     logs, levels, spreads = [], [], []
     for tied_rpm in (_TIED_RPM, _FREE_RPM) if has_return else (_FREE_RPM,):
         tie = 1 / tied_rpm**2
@@ -406,16 +446,15 @@ def _inverted(m: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
 def _normal_equations(
     t: np.ndarray,
     y: np.ndarray,
-    noise: tuple[float, float],
+    unsure: np.ndarray,
     edges: tuple[np.ndarray, np.ndarray],
     lags: Lags,
     has_return: bool,
 ) -> tuple[np.ndarray, np.ndarray, float]:
-    """Return (gram matrices (hypotheses, 3, 3), moments (hypotheses, 3), total) under needle noise and gusts. A fall depends on lag
+    """Return (gram matrices (hypotheses, 3, 3), moments (hypotheses, 3), total) under the rows' covariance. A fall depends on lag
     and start alone and a return on lag and end, so that each is worked out once and put together."""
     starts, ends = edges
-    apart = np.abs(t[:, None] - t[None, :])
-    sure = np.linalg.inv(noise[0] ** 2 * np.eye(len(t)) + noise[1] ** 2 * np.exp(-apart / _GUST_S))
+    sure = np.linalg.inv(unsure)
     lag, count = lags.each_s[:, None, None], len(lags.each_s)
     falls = -_response(t - starts[:, :, None], lag, lags)  # (lags, starts, rows)
     returns = _response(t - ends[:, :, None], lag, lags) if has_return else np.zeros((count, 1, len(t)))

@@ -19,7 +19,7 @@ T = TypeVar("T")
 # fitted to tests/strange, seeds 0 to 199
 _GRID_S, _WINDOWS_S = 0.5, (62.0, 25.0, 12.0)
 _LEAST_DEPTH_RPM, _LEAST_SIGMAS, _MOST_THRESHOLD_RPM, _DEEPEST_RPM, _STRAY_SIGMAS = 14.0, 3.5, 28.0, 1500.0, 4.0
-_SETTLED_AFTER_S = 2.5
+SETTLED_AFTER_S = 2.5
 _HELD_S = 2.0  # our own choice: what is held for so long is a level
 _MOST_OF_DEPTH = 0.5  # fitted to tests/corpora/run_ups.py, seeds 6,600,000 to 6,600,099
 # a sudden fall: the share of it that RPM steps at both edges, between the medians of so much time [s] or rows on either side;
@@ -235,7 +235,7 @@ def own_time(
     before, after = -np.inf, np.inf
     for other in others:
         if other.last < span.first:
-            settled_s = time_s[other.last if other not in left_for_the_next else other.first] + _SETTLED_AFTER_S
+            settled_s = time_s[other.last if other not in left_for_the_next else other.first] + SETTLED_AFTER_S
             before = max(before, settled_s)
         elif other.first > span.last:
             after = min(after, time_s[other.first] - 0.01)
