@@ -117,6 +117,18 @@ def test_full_power_is_measured_before_the_aircraft_flies():
     assert finding["measured"]["ff_gph"] > 8
 
 
+STATIC_TYPES = [p for p in PROFILES.values() if p.bench is not None and "static_max_rpm" in p.limits]
+
+
+@pytest.mark.parametrize("rate_hz", [1.0, 4.0])
+@pytest.mark.parametrize("profile", STATIC_TYPES, ids=lambda profile: profile.id)
+def test_no_healthy_engine_is_doubted_at_full_power(profile, rate_hz):
+    """A governor holds its type's most, and its needle moves by a few RPM about it."""
+    findings = found(profile, TAKE_OFF, "power_check", rate_hz=rate_hz)
+    assert findings
+    assert {finding["verdict"] for finding in findings} == {"within"}, [finding["because"] for finding in findings]
+
+
 def test_an_engine_that_does_not_make_its_power_is_stopped():
     weak = [{"at": 0, "fault": "dead_magneto_left", "size": 1}, {"at": 0, "fault": "late_timing_right", "size": 1}]
     (finding,) = found(A, [*weak, *TAKE_OFF], "power_check")

@@ -337,9 +337,15 @@ STATIC_LEAST, STATIC_MOST = A.limit("static_min_rpm"), A.limit("static_max_rpm")
 
 @pytest.mark.parametrize(
     ("rpm", "verdict"),
-    [(STATIC_LEAST, "within"), (STATIC_LEAST - 1, "stop"), (STATIC_MOST, "within"), (STATIC_MOST + 1, "look")],
+    [
+        (STATIC_LEAST, "within"),
+        (STATIC_LEAST - 1, "stop"),
+        (STATIC_MOST + 14.9, "within"),
+        (STATIC_MOST + 15.1, "look"),
+    ],
 )
 def test_full_throttle(rpm, verdict):
+    """Above its most by no more than a needle can tell, as live in the take-off and by the limit of RPM itself."""
     assert verdict_of("power_check", A, full_throttle(rpm)) == verdict
 
 

@@ -35,6 +35,7 @@ _MOST_TOGETHER, _MOST_WAYS = 14, 4**5  # falls weighed at once, and labellings o
 # to tests/corpora/whole_run_ups.py, seeds 2,300,000 to 2,301,499
 _SIDES = {0: -3.0, 1: -3.5, 2: 0.0, 3: -2.5, 4: -1.5}
 _HEATS = {0: -2.0, 1: 0.0, 2: -2.0}
+_HEATS_UNASKED = {0: 0.0, 1: -0.5, 2: -3.0}  # where no list asks for it
 _CYCLES = {0: -2.0, 1: -0.5, 2: -0.7, 3: -0.5}
 _UNUSUAL, _EACH_NOTHING, _EACH_THROTTLE = -4.0, -1.5, -1.2  # the last where manifold pressure shows a throttle
 # a heat among the sides, and among the cycles, which are made one after the other
@@ -53,6 +54,15 @@ _WORTH_TELLING_RPM = 20.0  # fitted to tests/strange, seeds 0 to 199: what gusts
 
 
 @dataclass(frozen=True, slots=True)
+class Habits:
+    """What run-ups of a type are like: the logarithm of the ratio of the two sides' limits, 0 where they are alike; whether they
+    check carburettor heat."""
+
+    sides_apart: float = 0.0
+    checks_heat: bool = True
+
+
+@dataclass(frozen=True, slots=True)
 class Labelled:
     """What the falls are: spans on one magneto, on hot air, in coarse pitch, and the falls that stay unexplained."""
 
@@ -63,11 +73,10 @@ class Labelled:
 
 
 def label_falls(
-    trace: Trace, falls: Sequence[Fall], possible: set[str], others_known: bool, scale: float, sides_apart: float
+    trace: Trace, falls: Sequence[Fall], possible: set[str], others_known: bool, scale: float, habits: Habits
 ) -> Labelled:
     """Return what each fall is. `possible` are the checks that may be among them; `others_known` where levers have told the
-    other check, so that a pair is not missed here; `scale` is `Profile.speed_scale`; `sides_apart` is the logarithm of the ratio
-    of the two sides' limits, 0 where they are alike."""
+    other check, so that a pair is not missed here; `scale` is `Profile.speed_scale`."""
     told: dict[str, list[Span]] = {MAGNETO: [], HEAT: [], CYCLE: []}
     unexplained: list[Fall] = []
     slips: list[Fall] = []  # one row that a flicker explains: told only where nothing else is
@@ -75,7 +84,7 @@ def label_falls(
     is_seldom = trace.rate_hz < 1 / _HOT_AIR_SELDOM_S
     is_poor = trace.rate_hz < 1 / _SELDOM_S or rpm is not None and rounding_rpm(rpm) >= _COARSE_RPM
     for group in _groups(trace, falls):
-        for fall, (label, share) in zip(group, _agreed(group, possible, sides_apart), strict=True):
+        for fall, (label, share) in zip(group, _agreed(group, possible, habits), strict=True):
             is_sure = share >= (_SURE_OF_POOR_DATA if is_poor or label == HEAT and is_seldom else _SURE[label])
             if is_sure and label != NOTHING and not _may_be_a_slip(trace, fall, label, scale):
                 told[label].append(fall.span)
@@ -116,12 +125,12 @@ def _weighable(time_s: np.ndarray, group: list[Fall]) -> list[list[Fall]]:
     return [*_weighable(time_s, group[:parted]), *_weighable(time_s, group[parted:])]
 
 
-def _agreed(group: Sequence[Fall], possible: set[str], sides_apart: float) -> list[tuple[str, float]]:
+def _agreed(group: Sequence[Fall], possible: set[str], habits: Habits) -> list[tuple[str, float]]:
     """Return (label, share of the weight that agrees on it) of each fall."""
     usable = [label for label in LABELS if label == NOTHING or label in possible]
     likely = [_likely(fall, [label for label in usable if not fall.is_short or label in _SHORT]) for fall in group]
     ways, logs = _ways(group, likely)
-    logs = logs + np.array([_usual(group, way, sides_apart) for way in ways])
+    logs = logs + np.array([_usual(group, way, habits) for way in ways])
     weights = np.exp(logs - logs.max())
     weights /= weights.sum()
     agreed = []
@@ -159,11 +168,14 @@ def _how_alike(apart: float, alike: float, share: float, spread: float) -> float
     return log(mostly + share * alike / spread * exp(-0.5 * (apart / spread) ** 2))
 
 
-def _usual(group: Sequence[Fall], way: Sequence[str], sides_apart: float) -> float:
+def _usual(group: Sequence[Fall], way: Sequence[str], habits: Habits) -> float:
     """Return the logarithm of how usual such a run-up is."""
     places = {label: [n for n, own in enumerate(way) if own == label] for label in LABELS}
     sides, heats, cycles = places[MAGNETO], places[HEAT], places[CYCLE]
-    value = _SIDES.get(len(sides), _UNUSUAL) + _HEATS.get(len(heats), _UNUSUAL) + _CYCLES.get(len(cycles), _UNUSUAL)
+    usual_heats = _HEATS if habits.checks_heat else _HEATS_UNASKED
+    value = (
+        _SIDES.get(len(sides), _UNUSUAL) + usual_heats.get(len(heats), _UNUSUAL) + _CYCLES.get(len(cycles), _UNUSUAL)
+    )
     value += sum(_EACH_THROTTLE if group[place].is_throttle else _EACH_NOTHING for place in places[NOTHING])
     if sides:
         late = [place > sides[-1] for place in cycles]
@@ -174,8 +186,8 @@ def _usual(group: Sequence[Fall], way: Sequence[str], sides_apart: float) -> flo
         value += _HEAT_AMONG_CYCLES * sum(cycles[0] < place < cycles[-1] for place in heats)
     depths = [log(group[place].depth_rpm) for place in sides]
     if len(sides) > 1:  # repeats among them: the deepest and the least deep are the two sides
-        apart, alike = max(depths) - min(depths), _SIDES_UNLIKE if sides_apart else _SIDES_ALIKE
-        value += _how_alike(apart - sides_apart, alike, _NOT_IN_ORDER, _SIDES_APART) - log(alike / _SIDES_ALIKE)
+        apart, alike = max(depths) - min(depths), _SIDES_UNLIKE if habits.sides_apart else _SIDES_ALIKE
+        value += _how_alike(apart - habits.sides_apart, alike, _NOT_IN_ORDER, _SIDES_APART) - log(alike / _SIDES_ALIKE)
     for place in cycles[1:]:
         apart = log(group[place].depth_rpm / group[cycles[0]].depth_rpm)
         value += _how_alike(apart, _CYCLES_ALIKE, _PULLED_LESS, _CYCLES_APART)

@@ -13,6 +13,7 @@ from ..power.settings import static_least_rpm, static_share
 from ..trace import Trace
 from ..trace.finding import LOOK, STOP, WITHIN, Finding, Reasons
 from ..trace.masks import rises
+from ..trace.signals import SIGNALS
 from .airborne import ON_GROUND_KT, airborne
 from .check import TYPE, Check, Compared, Evidence, Ripe, Rule, Shown, TrendFigure
 
@@ -101,7 +102,7 @@ def _judge(trace: Trace, profile: Profile, speed: np.ndarray, row: int, rows: np
         shown = f"Full throttle gives {beyond(static_rpm, lowest)} RPM; at least {lowest:,.0f}"
         because = f"{shown}: the engine does not make its power."
         reasons.add(STOP, because, "Throttle closed, stop. Find the cause before another take-off.", "type")
-    elif static_rpm > highest:
+    elif static_rpm > highest + SIGNALS["rpm"].slack:  # a governor holds its most, and the needle moves about it
         because = f"Full throttle gives {beyond(static_rpm, highest)} RPM; at most {highest:,.0f}: needle, propeller or governor."
         reasons.add(LOOK, because, "Have tachometer, pitch stop and governor looked at.", "type")
     within = f"Full throttle gives {static_rpm:,.0f} RPM, {lowest:,.0f} to {highest:,.0f} by the type."
@@ -166,6 +167,6 @@ CHECK = Check(
     rules=(
         Rule(WITHIN, "in the type's static range", TYPE),
         Rule(STOP, "below: the engine does not make its power", TYPE),
-        Rule(LOOK, "above: needle, propeller or governor", TYPE),
+        Rule(LOOK, "above by more than a needle can tell: needle, propeller or governor", TYPE),
     ),
 )

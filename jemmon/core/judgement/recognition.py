@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.ndimage import uniform_filter1d
 
+from ..aircraft import Profile
 from ..aircraft.profile import LIGHT_PROPELLER_LAG_S
 from ..trace import Trace
 from ..trace.dips import Span, find_dips, in_groups, rounding_rpm, rpm_noise, shortest_check_s
@@ -21,7 +22,7 @@ from .exhausts import risen_together
 from .falls import CYCLE, HEAT, MAGNETO, Fall, levels, weigh
 from .feathering import fall_begins, feather_rows
 from .freewheel import throttle_chops
-from .labels import Labelled, label_falls
+from .labels import Habits, Labelled, label_falls
 from .magneto_sides import is_dying
 
 # fitted to tests/corpora/whole_run_ups.py, seeds 24 and 25, but where it says otherwise
@@ -222,13 +223,25 @@ def _from_needles(evidence: Evidence, rpm: np.ndarray, known: Known) -> Labelled
         falls.append(replace(weigh(trace, profile, filled, whole, noise, ended_s), is_short=not lasts))
     possible = {
         MAGNETO: known.magnetos is None,
-        HEAT: known.hot is None and profile.has_limit("carb_heat_drop_max_rpm"),
+        HEAT: known.hot is None and (checks_heat(profile) or _may_be_heated(trace, profile)),
     }
     possible[CYCLE] = known.cycles is None
     may = {label for label, is_possible in possible.items() if is_possible}
-    return label_falls(
-        trace, falls, may, bool(known.magnetos or known.hot), profile.speed_scale, profile.magneto_sides_apart
-    )
+    habits = Habits(profile.magneto_sides_apart, checks_heat(profile))
+    return label_falls(trace, falls, may, bool(known.magnetos or known.hot), profile.speed_scale, habits)
+
+
+def _may_be_heated(trace: Trace, profile: Profile) -> bool:
+    """Say whether hot air may be among the falls of a type that does not check it: there is a carburettor, and exhausts or manifold
+    pressure to tell hot air by. RPM alone would make one of every side."""
+    shows = bool(trace.cylinders("egt")) or trace.signal("map") is not None
+    return profile.engine["fuel_system"] == "carburettor" and shows
+
+
+def checks_heat(profile: Profile) -> bool:
+    """Say whether run-ups of a type check carburettor heat: its lists ask for it, or it has a figure for it."""
+    is_listed = any(item.check == "carb_heat_check" for item in profile.items.values())
+    return is_listed or profile.has_limit("carb_heat_drop_max_rpm")
 
 
 def _hidden(t: np.ndarray, rpm: np.ndarray, rises: Sequence[Span], dips: Sequence[Span]) -> list[Span]:
