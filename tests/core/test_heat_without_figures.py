@@ -14,7 +14,6 @@ HEAT_LIMITS = (
     "carb_heat_restored_within_rpm",
     "carb_heat_ice_gain_rpm",
 )
-LEVERS = {"carb_heat": lambda t: ((t >= 60) & (t < 72)).astype(float)}
 
 
 def without_figures(limits: dict) -> None:
@@ -45,7 +44,7 @@ def run_up(profile, heat_lever: bool = False) -> list:
         - 0.25 * (came(t - 60, 4) - came(t - 72, 4))
     )
     egts = {f"egt{n}_f": 1150 + 80 * sides + rng.normal(0, 2, len(t)) for n in (1, 2, 3, 4)}
-    levers = {"carb_heat": LEVERS["carb_heat"](t)} if heat_lever else {}
+    levers = {"carb_heat": ((t >= 60) & (t < 72)).astype(float)} if heat_lever else {}
     return judge(Trace(t, {"rpm": rpm + rng.normal(0, 2, len(t)), **egts, **levers}), profile, tell_gaps=False)
 
 

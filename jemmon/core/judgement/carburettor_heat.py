@@ -182,10 +182,8 @@ def judge_heat(profile: Profile, span_s: tuple[float, float], heated: Heated) ->
         then = "Heat again until no more comes; ice can come back on the ground. Check again before take-off."
         reasons.add(LOOK, because, then, _ICE_BULLETIN)
     if drop_rpm < least:
-        give_rpm, wanted = (
-            float(np.nan_to_num(heated.plus_minus_rpm)),
-            f"at least {least:.0f} shows that the door moves.",
-        )
+        give_rpm = float(np.nan_to_num(heated.plus_minus_rpm))
+        wanted = f"at least {least:.0f} shows that the door moves."
         if drop_rpm + give_rpm < least:
             because = f"RPM dropped by {beyond(drop_rpm, least)} only; {wanted}"
             then = "Check the control again; if it stays, a mechanic. Do not fly where ice can form."

@@ -35,7 +35,7 @@ _MOST_TOGETHER, _MOST_WAYS = 14, 4**5  # falls weighed at once, and labellings o
 # to tests/corpora/whole_run_ups.py, seeds 2,300,000 to 2,301,499
 _SIDES = {0: -3.0, 1: -3.5, 2: 0.0, 3: -2.5, 4: -1.5}
 _HEATS = {0: -2.0, 1: 0.0, 2: -2.0}
-_HEATS_UNASKED = {0: 0.0, 1: -0.5, 2: -3.0}  # where no list asks for it
+_HEATS_UNASKED = {0: 0.0, 1: -0.5, 2: -3.0}  # where no list asks for it (our own choice)
 _CYCLES = {0: -2.0, 1: -0.5, 2: -0.7, 3: -0.5}
 _UNUSUAL, _EACH_NOTHING, _EACH_THROTTLE = -4.0, -1.5, -1.2  # the last where manifold pressure shows a throttle
 # a heat among the sides, and among the cycles, which are made one after the other

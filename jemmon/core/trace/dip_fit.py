@@ -17,7 +17,8 @@ LAGS_S = (0.18, 0.25, 0.33, 0.43, 0.56, 0.73, 0.95, 1.25)
 _USUAL_LAG_S, _LAG_SPREAD = 0.5, 0.5
 # of a large propeller, whose type says about how slow: two of one type differ by blades and hub (common practice)
 _SLOW_SCALE, _LARGE_LAGS_S, _LARGE_LAG_SPREAD = 2.0, (*LAGS_S, 1.6), 0.25
-# of a rotor, which slows so slowly that no dwell tells how: the type's own, closely; or far less, where the engine runs without it
+# of a rotor, which slows so slowly that no dwell tells how: the type's own, closely; or seldom far less, where
+# the engine runs without it (common practice; how seldom is our own choice)
 ROTOR_SCALE, _OWN_LAGS, _OWN_LAG_S, _OWN_LAG_SPREAD = 6.0, (0.81, 0.87, 0.93, 0.97, 1.0, 1.04, 1.1, 1.2), 0.27, 0.05
 _WITHOUT_ROTOR, _SELDOM = (0.17, 0.24, 0.34), 0.002
 # hot air comes through the intake with a lag of its own [s]
