@@ -74,8 +74,10 @@ class Cockpit:
         item = frame["item"] or {}
         shown = {name: item.get(name) for name in ("id", "shown", "as_expected", "again", "contradicted")}
         raise AssertionError(
-            f"not met within {PATIENCE_S} s: {shown}, {frame['rpm']} RPM, at {frame['at_s']} s, paused {frame['paused']}, "
-            f"stale {frame['stale']}, trouble {frame['trouble']}, {frame['step']}, levers {frame['levers']}"
+            f"not met within {PATIENCE_S} s: {frame['phase']}, {shown}, {frame['rpm']} RPM, at {frame['at_s']} s, "
+            f"paused {frame['paused']}, stale {frame['stale']}, trouble {frame['trouble']}, {frame['step']}, "
+            f"levers {frame['levers']}; the screen, at {self.page.locator('main.flight').get_attribute('data-seq')} of "
+            f"{frame['last_seq']}, says {self.page.locator('main').inner_text()!r}"
         )
 
     def speed(self, times: int) -> None:
@@ -99,6 +101,18 @@ class Cockpit:
     def press(self, name: str) -> None:
         """Press a button by its exact name."""
         self.page.get_by_role("button", name=name, exact=True).click()
+
+    def go_on_in_spite(self, why: str) -> None:
+        """Go on in spite of STOP with a reason; tapped again where the screen moved away from under the tap, as a pilot would."""
+        self.page.get_by_role("button", name="in spite of STOP").click()
+        on_record = self.page.get_by_role("button", name="Go on, on record")
+        expect(on_record).to_be_disabled()
+        self.page.get_by_label("Why?").fill(why)
+        end = time.monotonic() + PATIENCE_S
+        while on_record.is_visible():
+            assert time.monotonic() < end, "the reason is not taken"
+            on_record.click()
+            self.page.wait_for_timeout(_LOOKS_MS)
 
     def mags(self, position: str) -> None:
         """Turn the magneto switch."""

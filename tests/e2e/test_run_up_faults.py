@@ -97,10 +97,7 @@ def test_a_magneto_that_does_not_go_off_ends_at_stop_with_the_caution(page: Page
     expect(page.locator("button.main").last).to_have_text("Check again")
     page.keyboard.press(" ")
     assert pilot.frame()["item"]["id"] == "mags", "after STOP nothing large leads on"
-    page.get_by_role("button", name="Go on in spite of STOP").click()
-    expect(page.get_by_role("button", name="Go on, on record")).to_be_disabled()
-    page.get_by_label("Why?").fill("Taxied to the workshop")
-    page.get_by_role("button", name="Go on, on record").click()
+    pilot.go_on_in_spite("Taxied to the workshop")
     pilot.wait_for(lambda f: "Taxied to the workshop" in str(f["lists"]))
     pilot.wait_for(lambda f: f["item"]["id"] != "mags")
     page.keyboard.press("h")
@@ -127,7 +124,6 @@ def test_a_magneto_that_does_not_go_off_ends_at_stop_with_the_caution(page: Page
     assert after == "shutdown", "nothing large leads from the card to the take-off"
     page.keyboard.press("Backspace")
     pilot.wait_for(lambda f: f["phase"] == "run_up")
-    page.get_by_role("button", name="in spite of STOP").click()
-    page.get_by_label("Why?").fill("Back to the workshop on the other side")
-    page.get_by_role("button", name="Go on, on record").click()
+    pilot.caught_up()
+    pilot.go_on_in_spite("Back to the workshop on the other side")
     pilot.wait_for(lambda f: f["phase"] == "before_take_off")
