@@ -5,8 +5,10 @@ import pytest
 
 from jemmon.core.judgement.falls import Fall
 from jemmon.core.judgement.recognition import RunUpSpans
-from jemmon.core.trace.dip_fit import Lags, Tachometer, fit_all
+from jemmon.core.trace.dip_fit import fit_all
 from jemmon.core.trace.dips import Span
+from jemmon.core.trace.engine_lags import Lags
+from jemmon.core.trace.tachometer import Tachometer
 
 LEVEL_RPM, DROP_RPM, GUSTS_RPM, GUSTS_LAST_S, NOISE_RPM = 1800.0, 70.0, 2.0, 2.0, 4.0
 

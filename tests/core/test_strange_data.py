@@ -18,8 +18,10 @@ from jemmon.core.judgement.magneto import judge_magnetos, with_doubt
 from jemmon.core.judgement.magneto_sides import Side
 from jemmon.core.judgement.mixture_fit import fit_leaning
 from jemmon.core.trace import Trace
-from jemmon.core.trace.dip_fit import Lags, Tachometer, fit_all
+from jemmon.core.trace.dip_fit import fit_all
 from jemmon.core.trace.dips import Span, find_dips, rounding_rpm
+from jemmon.core.trace.engine_lags import Lags
+from jemmon.core.trace.tachometer import Tachometer
 from tests.core.builders import PROFILES
 from tests.corpora.strange import (
     RUN_UP_KINDS,

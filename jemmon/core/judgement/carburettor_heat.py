@@ -10,9 +10,11 @@ import numpy as np
 from ..aircraft import Profile
 from ..base.figures import beyond
 from ..trace import Trace
-from ..trace.dip_fit import ROTOR_SCALE, DipFit, Lags, Tachometer, fit_between
+from ..trace.dip_fit import DipFit, fit_between
 from ..trace.dips import Span, own_time
+from ..trace.engine_lags import ROTOR_SCALE, Lags
 from ..trace.finding import INCOMPLETE, LOOK, STOP, WITHIN, Finding, Reasons
+from ..trace.tachometer import Tachometer
 from .check import NOT_BACK, PRACTICE, TYPE, Check, Evidence, Field, Ripe, Rule, Shown, TrendFigure
 from .magneto import drop_at_run_up
 from .magneto_sides import plus_minus_of

@@ -8,8 +8,10 @@ import numpy as np
 
 from ..aircraft import Profile
 from ..trace import Trace
-from ..trace.dip_fit import DipFit, Lags, Tachometer, fit_all
+from ..trace.dip_fit import DipFit, fit_all
 from ..trace.dips import Span
+from ..trace.engine_lags import Lags
+from ..trace.tachometer import Tachometer
 from .exhausts import egt_changes
 
 _ONE_MAGNETO_RISES_F = 15.0  # common practice: of 70 to 180 °F when settled, what a slow probe shows soon

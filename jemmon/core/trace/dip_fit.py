@@ -6,124 +6,21 @@ edge and lag that a fall may have had; gusts are noise that lasts (Dryden's spec
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
-from .dips import SETTLED_AFTER_S, Span, gust_rpm, highest_held, own_time, rounding_rpm, rpm_noise
+from .dip_rows import own_until, rows_to_fit
+from .dips import SETTLED_AFTER_S, Span, own_time
+from .engine_lags import Lags
+from .tachometer import Tachometer
 
-# lags to try [s], the usual one and the spread of its logarithm: blades of wood or metal, short or long (common practice)
-LAGS_S = (0.18, 0.25, 0.33, 0.43, 0.56, 0.73, 0.95, 1.25)
-_USUAL_LAG_S, _LAG_SPREAD = 0.5, 0.5
-# of a large propeller, whose type says about how slow: two of one type differ by blades and hub (common practice)
-_SLOW_SCALE, _LARGE_LAGS_S, _LARGE_LAG_SPREAD = 2.0, (*LAGS_S, 1.6), 0.25
-# of a rotor, which slows so slowly that no dwell tells how: the type's own, closely; or seldom far less, where
-# the engine runs without it (common practice; how seldom is our own choice)
-ROTOR_SCALE, _OWN_LAGS, _OWN_LAG_S, _OWN_LAG_SPREAD = 6.0, (0.81, 0.87, 0.93, 0.97, 1.0, 1.04, 1.1, 1.2), 0.27, 0.05
-_WITHOUT_ROTOR, _SELDOM = (0.17, 0.24, 0.34), 0.002
-# hot air comes through the intake with a lag of its own [s]
-AIR_LAGS_S, _USUAL_AIR_S, _AIR_SPREAD, _AIR_LATE_S = (0.5, 0.8, 1.3, 2.0, 3.2, 5.0, 8.0, 12.0), 1.0, 0.9, 1.3
 # what a return is tied to the fall by [RPM], how far off it may be when it is not, and the size of a usual drop (common practice)
 _TIED_RPM, _FREE_RPM, _LIKELY_DROP_RPM = 2.0, 60.0, 120.0
 _GUST_S = 2.0  # how long gusts last (common practice)
 _SLOWEST_ROWS_S = 0.2
-_WINDOW_S = 8.0  # what is fitted around a dip
-_NEAR_BEFORE_S, _NEAR_AFTER_S, _BACK_AFTER_S = 2.6, 4.1, 1.6
-# in lags of the engine: how long before its half a fall had begun at most, and after the half of its return it has settled, of an
-# exponential (arithmetic); what air adds to the first [s] (common practice)
-_BEGUN_LAGS, _SETTLED_LAGS, _AIR_BEGUN_S = 0.8, 3.0, 1.0
 _LEFT_RPM = 250.0  # common practice: what the deepest check before has still to come back by, at its half
-_SETTLED_FOR_S, _LEVEL_S = 2.5, 2.2  # our own choice: rows of so long [s] show a level
-# of hot air that comes slowly: what is fitted around it [s], the share of the fall by which the rows next to it lie below the level
-# before, and the share that it comes and goes by within a second. Fitted to tests/strange, seeds 1,600,000 to 1,600,599
-_SLOW_WINDOW_S, _HAS_BEGUN, _A_SECOND = 12.0, 0.15, 0.25
-_EDGES, _NOISE_NEAR_S = 12, 60.0
-_FALLS_AWAY_RPM = 75.0
-
-
-@dataclass(frozen=True, slots=True)
-class Tachometer:
-    """How RPM is shown: noise of a row, what wanders by gusts, the step it is rounded to [all RPM]."""
-
-    noise_rpm: float
-    gusts_rpm: float
-    step_rpm: float
-
-    @classmethod
-    def seen_in(cls, time_s: np.ndarray, rpm: np.ndarray, spans: Sequence[Span]) -> "Tachometer":
-        """Return what the rows near the falls show of it, those away from them."""
-        if spans:  # of hours of flight only minutes matter here
-            first = int(np.searchsorted(time_s, min(time_s[span.first] for span in spans) - _NOISE_NEAR_S))
-            end = int(np.searchsorted(time_s, max(time_s[span.last] for span in spans) + _NOISE_NEAR_S))
-            spans = [Span(span.first - first, span.last - first) for span in spans]
-            time_s, rpm = time_s[first:end], rpm[first:end]
-        step = rounding_rpm(rpm)
-        noise = max(rpm_noise(rpm, spans), 1.0, step / np.sqrt(12) if step else 0.0)
-        return cls(noise, gust_rpm(time_s, rpm, spans, noise), step)
-
-    @property
-    def stuck_rpm(self) -> float:
-        """What rounding leaves in the difference of two levels [RPM, sigma]: all of it on a calm engine, nothing where noise moves
-        the needle over its steps (Widrow's condition)."""
-        if not self.step_rpm:
-            return 0.0
-        moves = np.hypot(np.sqrt(max(self.noise_rpm**2 - self.step_rpm**2 / 12, 0.0)), self.gusts_rpm)
-        return float(self.step_rpm / np.sqrt(6) * np.exp(-2 * (np.pi * moves / self.step_rpm) ** 2))
-
-
-@dataclass(frozen=True, slots=True)
-class Lags:
-    """Lags to try [s] and how likely each is (shape (lags,)); `hot_air` are those of the air, behind the engine's `engine_s`."""
-
-    each_s: np.ndarray
-    weight: np.ndarray
-    hot_air: bool = False
-    engine_s: float = 0.0
-
-    @classmethod
-    def usual(cls, lag_scale: float) -> "Lags":
-        """Return what is known before: of a light propeller little, of a large one more, of a rotor much. `lag_scale` is against a
-        light propeller."""
-        if lag_scale < _SLOW_SCALE:
-            return cls._spread(np.array(LAGS_S), _USUAL_LAG_S, _LAG_SPREAD)
-        if lag_scale < ROTOR_SCALE:
-            return cls._spread(np.array(_LARGE_LAGS_S), lag_scale * _OWN_LAG_S, _LARGE_LAG_SPREAD)
-        with_rotor = cls._spread(np.array(_OWN_LAGS) * lag_scale * _OWN_LAG_S, lag_scale * _OWN_LAG_S, _OWN_LAG_SPREAD)
-        without_s, seldom = np.array(_WITHOUT_ROTOR) * lag_scale * _OWN_LAG_S, np.full(len(_WITHOUT_ROTOR), _SELDOM)
-        return cls(np.append(without_s, with_rotor.each_s), np.append(seldom, with_rotor.weight * (1 - seldom.sum())))
-
-    @classmethod
-    def of_hot_air(cls, engine: "Lags") -> "Lags":
-        """Return those of hot air, behind an engine whose own are known."""
-        made = cls._spread(np.array(AIR_LAGS_S), _USUAL_AIR_S, _AIR_SPREAD)
-        return replace(made, hot_air=True, engine_s=engine.of_engine_s)
-
-    @classmethod
-    def _spread(cls, each_s: np.ndarray, usual_s: float, spread: float) -> "Lags":
-        weight = np.exp(-0.5 * (np.log(each_s / usual_s) / spread) ** 2)
-        return cls(each_s, weight / weight.sum())
-
-    def given(self, says: Sequence[np.ndarray]) -> "Lags":
-        """Return them with what other falls of the same engine say (likelihoods, each of shape (lags,))."""
-        weight = (
-            self.weight * np.prod([one / max(one.max(), 1e-300) for one in says], axis=0) if len(says) else self.weight
-        )
-        return replace(self, weight=weight / weight.sum()) if weight.sum() > 0 else self
-
-    @property
-    def of_engine_s(self) -> float:
-        """The likeliest lag of the engine itself [s]."""
-        return self.engine_s if self.hot_air else float(np.exp(self.weight @ np.log(self.each_s)))
-
-    @property
-    def begun_s(self) -> float:
-        """How long before its half a fall had begun [s]."""
-        return _BEGUN_LAGS * self.of_engine_s + (_AIR_BEGUN_S if self.hot_air else 0.0)
-
-    @property
-    def late_s(self) -> np.ndarray:
-        """How late the needle shows the cause at most [s] (lags,): half of the way down, and for air the lever and the door too."""
-        return _AIR_LATE_S + 0.8 * self.engine_s + self.each_s if self.hot_air else 0.7 * self.each_s + 0.05
+_EDGES = 12
 
 
 @dataclass(frozen=True, slots=True)
@@ -260,7 +157,7 @@ def _weighed_dip(
     have begun, where a switch or lever shows it; else the needle is seen late by its lag. Speed in RPM."""
     t0, t1 = float(time_s[span.first]), float(time_s[span.last])
     step_s = float(np.median(np.diff(time_s[max(span.first - 20, 0) : span.last + 21])))
-    use = _rows_to_fit(time_s, rpm, (t0, t1), (own_s[0] - slack_s, _until(own_s[1], t1, lags)), step_s, shown, lags)
+    use = rows_to_fit(time_s, rpm, (t0, t1), (own_s[0] - slack_s, own_until(own_s[1], t1, lags)), step_s, shown, lags)
     has_return = bool((use & (time_s > t1 + 0.5 * step_s)).sum() >= 2)
     if not has_return:
         use &= time_s <= t1  # a lone row after it is on its way back, and no row of the fall
@@ -280,13 +177,6 @@ def _weighed_dip(
     return _Weighed(weights, levels, spreads, (starts, ends), float(t1 + step_s), shown.stuck_rpm)
 
 
-def _until(next_s: float, t1: float, lags: Lags) -> float:
-    """Return until when [s] rows show the level after a fall that ended at `t1`: the next one, at its half by `next_s`, had begun
-    before. What is needed to see this one settle is kept."""
-    settled_s = t1 + _SETTLED_LAGS * lags.of_engine_s + _SETTLED_FOR_S
-    return max(next_s - 2 * _BEGUN_LAGS * lags.of_engine_s, min(next_s, settled_s))
-
-
 def _covariance(t: np.ndarray, noise: tuple[float, float], settles_from_s: float, lags: Lags) -> np.ndarray:
     """Return by what rows (rows, rows) [RPM^2] may differ from the fall and its levels: noise of each and gusts (`noise`), and what
     a check before, half back at `settles_from_s` [s], leaves to settle."""
@@ -298,44 +188,6 @@ def _covariance(t: np.ndarray, noise: tuple[float, float], settles_from_s: float
     return np.asarray(made)
 
 
-def _rows_to_fit(
-    time_s: np.ndarray,
-    rpm: np.ndarray,
-    away_s: tuple[float, float],
-    own_s: tuple[float, float],
-    step_s: float,
-    shown: Tachometer,
-    lags: Lags,
-) -> np.ndarray:
-    """Return which rows are fitted: near the dip, its own, finite, and at the level next to it; of hot air that comes slowly also
-    those on the way from the level before and back."""
-    t0, t1 = away_s
-    own = (time_s > own_s[0]) & (time_s < own_s[1]) & np.isfinite(rpm)
-    may_be_slow = lags.hot_air and lags.engine_s < ROTOR_SCALE * _OWN_LAG_S
-    slow_rpm = _slow_fall_rpm(time_s, rpm, own, away_s, step_s) if may_be_slow else 0.0
-    window_s = max(_SLOW_WINDOW_S if slow_rpm else _WINDOW_S, 4 * step_s)
-    settled_s = _SETTLED_LAGS * lags.of_engine_s + 2 * _SETTLED_FOR_S
-    use = own & (time_s > t0 - window_s) & (time_s < t1 + max(window_s, settled_s))
-    near = slice(*np.searchsorted(time_s, (t0 - 3 * window_s - (t1 - t0), t1 + 3 * window_s + (t1 - t0))))
-    use[: near.start] = use[near.stop :] = False
-    use[near] &= _undisturbed(time_s[near], rpm[near], away_s, step_s, shown, lags, _A_SECOND * slow_rpm)
-    return np.asarray(use)
-
-
-def _slow_fall_rpm(
-    time_s: np.ndarray, rpm: np.ndarray, own: np.ndarray, away_s: tuple[float, float], step_s: float
-) -> float:
-    """Return how deep a fall is [RPM] that had begun long before the rows next to it; 0 for one that had not."""
-    t0, t1 = away_s
-    before = own & (time_s < t0) & (time_s > t0 - _SLOW_WINDOW_S)
-    close = before & (time_s >= t0 - max(_NEAR_BEFORE_S, 2.1 * step_s))
-    high_rpm = highest_held(rpm[before], step_s)
-    if not close.any() or not np.isfinite(high_rpm):
-        return 0.0
-    depth_rpm = high_rpm - float(np.nanmedian(rpm[(time_s >= t0) & (time_s <= t1)]))
-    return depth_rpm if high_rpm - float(np.median(rpm[close])) > _HAS_BEGUN * depth_rpm > 0 else 0.0
-
-
 def _thinned(t: np.ndarray, y: np.ndarray, noise: float, step_s: float) -> tuple[np.ndarray, np.ndarray, float]:
     """Return (times, means, their noise) of neighbouring rows taken together until they are about a step apart."""
     together = max(round(step_s / float(np.median(np.diff(t)))), 1) if len(t) > 1 else 1
@@ -344,55 +196,6 @@ def _thinned(t: np.ndarray, y: np.ndarray, noise: float, step_s: float) -> tuple
     ends = np.arange(0, len(t), together)
     count = np.diff(np.append(ends, len(t)))
     return np.add.reduceat(t, ends) / count, np.add.reduceat(y, ends) / count, noise / float(np.sqrt(together))
-
-
-def _undisturbed(
-    time_s: np.ndarray,
-    rpm: np.ndarray,
-    away_s: tuple[float, float],
-    step_s: float,
-    shown: Tachometer,
-    lags: Lags,
-    slope_rpm: float,
-) -> np.ndarray:
-    """Return which rows around a dip still show the level next to it: before a slip or a touched throttle, not after. Where that
-    level itself moves, by `slope_rpm` in a second at most, each second is held against the one before."""
-    t0, t1 = away_s
-    begun_s, back_s = lags.begun_s, max(_BACK_AFTER_S, _SETTLED_LAGS * lags.of_engine_s)
-    begins, ends = np.searchsorted(time_s, (t0, t1))
-    before_s = max(
-        _NEAR_BEFORE_S, begun_s + _LEVEL_S, t0 - float(time_s[max(begins - 2, 0)])
-    )  # at least two rows, however far apart they are
-    after_s = max(_NEAR_AFTER_S, back_s + _LEVEL_S, float(time_s[min(ends + 3, len(time_s) - 1)]) - t1)
-    keep = (time_s >= t0 - before_s) & (time_s <= t1 + after_s)
-    for near, outward in (
-        (keep & (time_s < t0 - begun_s), np.flatnonzero(time_s < t0 - before_s)[::-1]),
-        (keep & (time_s > t1 + back_s), np.flatnonzero(time_s > t1 + after_s)),
-    ):
-        if not np.isfinite(rpm[near]).any() or outward.size == 0:
-            continue
-        chunk = max(1, int(0.9 / step_s))
-        held = np.flatnonzero(near & np.isfinite(rpm))
-        if slope_rpm:
-            held = held[np.argsort(np.abs(held - outward[0]), kind="stable")[:chunk]]
-        for first in range(0, len(outward), chunk):
-            rows = outward[first : first + chunk]
-            rows = rows[np.isfinite(rpm[rows])]
-            if not rows.size:
-                continue
-            apart = abs(float(np.mean(rpm[rows]) - np.mean(rpm[held])))
-            row_noise = shown.noise_rpm**2 * (1 / len(rows) + 1 / len(held))
-            most_apart = 2.4 * np.sqrt(row_noise + shown.gusts_rpm**2) + slope_rpm
-            if abs(time_s[rows[0]] - t0) > 2 * _WINDOW_S + (t1 - t0) or apart > most_apart:
-                break
-            keep[rows] = True
-            held = rows if slope_rpm else np.append(held, rows)
-    back = np.flatnonzero(keep & (time_s > t1 + 0.5))
-    if back.size:  # a throttle that closes soon after ends what belongs to this dip
-        away = back[np.nan_to_num(np.fmax.accumulate(rpm[back]) - rpm[back]) > _FALLS_AWAY_RPM]
-        if away.size:
-            keep[max(int(away[0]) - 1, 0) :] = False
-    return keep
 
 
 def _response(since_s: np.ndarray, lag: np.ndarray, lags: Lags) -> np.ndarray:
