@@ -4,11 +4,14 @@ import numpy as np
 import pytest
 
 from jemmon.core.judgement.falls import Fall
+from jemmon.core.judgement.judge import judge
 from jemmon.core.judgement.recognition import RunUpSpans
+from jemmon.core.trace import Trace
 from jemmon.core.trace.dip_fit import fit_all
 from jemmon.core.trace.dips import Span
 from jemmon.core.trace.engine_lags import Lags
 from jemmon.core.trace.tachometer import Tachometer
+from tests.core.builders import PROFILES
 
 LEVEL_RPM, DROP_RPM, GUSTS_RPM, GUSTS_LAST_S, NOISE_RPM = 1800.0, 70.0, 2.0, 2.0, 4.0
 
@@ -84,8 +87,61 @@ def test_an_engine_that_runs_without_its_rotor_is_read_by_its_own_lag():
 
 
 def test_every_fall_has_neighbours_of_each_kind():
-    side, hot, cycle, other, feather = (Span(row, row + 4) for row in (40, 30, 20, 10, 0))
-    spans = RunUpSpans(((side, "left"),), (hot,), (cycle,), (Fall(other, 1700.0, 60.0, {}),), (feather,))
-    assert spans.every == [feather, other, cycle, hot, side], (
+    side, hot, cycle, other, feather, slip = (Span(row, row + 4) for row in (50, 40, 30, 20, 10, 0))
+    spans = RunUpSpans(((side, "left"),), (hot,), (cycle,), (Fall(other, 1700.0, 60.0, {}),), (feather,), (slip,))
+    assert spans.every == [slip, feather, other, cycle, hot, side], (
         "what is next to one belongs to its neighbour, in order of time"
     )
+
+
+def _slipped(t, at_s):
+    """Return how far RPM lies below its level [RPM] (rows,) for slips of the switch of 0.8 s."""
+    return sum(60.0 * (_followed(t - s, 0.5) - _followed(t - s - 0.8, 0.5)) for s in at_s)
+
+
+@pytest.mark.parametrize("rate_hz", [1.0, 4.0])
+def test_a_slip_of_the_switch_is_no_gust_whether_or_not_it_is_known_of(rate_hz):
+    rng, found = np.random.default_rng(5), []
+    t = np.arange(0, 72, 1 / rate_hz)
+    for _ in range(60):
+        rpm = LEVEL_RPM - _slipped(t, (8.0, 31.0, 52.0)) + NOISE_RPM * rng.standard_normal(t.size)
+        found.append(Tachometer.seen_in(t, rpm, []).gusts_rpm)
+    assert np.mean(found) < 2.3, "a calm engine; slips made it 6 RPM and more"
+
+
+def test_gusts_are_still_seen_as_gusts():
+    rng, found = np.random.default_rng(6), []
+    t, keep = np.arange(0, 72, 0.25), np.exp(-0.25 / GUSTS_LAST_S)
+    for _ in range(40):
+        gusts, now = np.zeros(t.size), 0.0
+        for row in range(t.size):
+            gusts[row] = now
+            now = keep * now + 5.0 * np.sqrt(1 - keep**2) * rng.standard_normal()
+        rpm = LEVEL_RPM + gusts + NOISE_RPM * rng.standard_normal(t.size)
+        found.append(Tachometer.seen_in(t, rpm, []).gusts_rpm)
+    assert 2.7 < np.mean(found) < 5.4, "five RPM, of which twelve seconds show most"
+
+
+@pytest.mark.parametrize("has_switch", [True, False])
+def test_a_slip_just_before_a_side_is_not_its_level(has_switch):
+    """The level before was read up to 5 RPM low from rows in which RPM came back from the slip."""
+    rng, off = np.random.default_rng(7), []
+    t = np.arange(0, 70, 0.25)
+    for _ in range(30):
+        sides = [(22.0, 29.0), (44.0, 51.0)]
+        slips = [down - rng.uniform(3.0, 3.8) for down, _ in sides]
+        rpm = LEVEL_RPM - _slipped(t, slips) + NOISE_RPM * rng.standard_normal(t.size)
+        switch = np.full(t.size, "BOTH", dtype=object)
+        for at_s in slips:
+            switch[(t >= at_s) & (t < at_s + 0.8)] = "L"
+        for (down_s, up_s), side in zip(sides, "LR", strict=True):
+            rpm -= DROP_RPM * (_followed(t - down_s, 0.5) - _followed(t - up_s, 0.5))
+            switch[(t >= down_s) & (t < up_s)] = side
+        trace = Trace(t, {"rpm": rpm} | ({"mag": switch} if has_switch else {}))
+        (told,) = (f for f in judge(trace, PROFILES["a-trainer"], ("mag_check",), tell_gaps=False))
+        names = ("left", "right") if has_switch else ("first", "second")
+        drops_rpm = [told.measured[f"drop_{name}_rpm"] for name in names]
+        off += [drop_rpm - DROP_RPM for drop_rpm in drops_rpm if drop_rpm is not None]
+    assert len(off) > 54
+    assert abs(np.mean(off)) < 0.9
+    assert np.std(off) < 2.4

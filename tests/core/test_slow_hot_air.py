@@ -65,6 +65,19 @@ def test_a_throttle_that_was_touched_before_slow_hot_air_is_no_part_of_its_fall(
     assert told.measured["drop_rpm"] == pytest.approx(60.0, abs=6.0)
 
 
+@pytest.mark.parametrize(("touched_s", "row_s"), [(4.5, 0.25), (6.0, 0.25), (6.0, 0.5)])
+def test_a_throttle_that_was_touched_is_no_hot_air_that_came_slowly(touched_s, row_s):
+    """A little less throttle (13 RPM) some seconds before the heat was taken for the beginning of its fall."""
+    t, off = np.arange(0, END_S, row_s), []
+    lever = ((t >= ON_S) & (t < OFF_S)).astype(float)
+    for seed in range(8):
+        rpm = hot_air(t, 0.6, 80.0) + 13.0 * (1 - settled(t - (ON_S - touched_s), ENGINE_S))
+        rpm += np.random.default_rng(seed).normal(0, 3.0, t.size)
+        (told,) = judge(Trace(t, {"rpm": rpm, "carb_heat": lever}), A, ("carb_heat_check",), tell_gaps=False)
+        off.append(told.measured["base_rpm"] - BASE_RPM)
+    assert abs(np.mean(off)) < 2.5
+
+
 @pytest.mark.parametrize("air_s", [4.0, 6.0, 9.0])
 def test_a_fall_that_comes_and_goes_slowly_is_one_fall_and_held_to_be_long(air_s):
     t = np.arange(0, END_S, 0.25)

@@ -56,19 +56,22 @@ _MOMENT, _MOST_STEPS = 0.4, 2.5
 @dataclass(frozen=True, slots=True)
 class RunUpSpans:
     """The stretches on one magneto (each with its side's name, empty where nothing shows it) and those on hot air, in order;
-    the propeller's cycles; the falls that may be any of these, or something else; those into feather. `every` is all of them."""
+    the propeller's cycles; the falls that may be any of these, or something else; those into feather; slips of the switch, and
+    what is as short. `every` is all of them."""
 
     magnetos: tuple[tuple[Span, str], ...] = ()
     hot: tuple[Span, ...] = ()
     cycles: tuple[Span, ...] = ()
     unexplained: tuple[Fall, ...] = ()
     feathered: tuple[Span, ...] = ()
+    slips: tuple[Span, ...] = ()
 
     @property
     def every(self) -> list[Span]:
         """All stretches in order of time: what is next to one of them belongs to its neighbour."""
         sides, others = (span for span, _ in self.magnetos), (fall.span for fall in self.unexplained)
-        return sorted([*sides, *self.hot, *self.cycles, *others, *self.feathered], key=lambda span: span.first)
+        every = [*sides, *self.hot, *self.cycles, *others, *self.feathered, *self.slips]
+        return sorted(every, key=lambda span: span.first)
 
 
 def recognise(evidence: Evidence) -> RunUpSpans:
@@ -83,9 +86,10 @@ def recognise(evidence: Evidence) -> RunUpSpans:
     cycles = lever_cycles(evidence)
     feathered = tuple(Span(first, last) for first, last in feather_rows(evidence))
     if named is not None and hot is not None and cycles is not None:
-        return RunUpSpans(tuple(named), tuple(hot), tuple(cycles), feathered=feathered)
+        slips = _slips_of_switch(trace, [span for span, _ in named])
+        return RunUpSpans(tuple(named), tuple(hot), tuple(cycles), feathered=feathered, slips=slips)
     known = Known(None if named is None else tuple(span for span, _ in named), hot, cycles)
-    told = _from_needles(evidence, rpm, known)
+    told, slips = _from_needles(evidence, rpm, known)
     found = named if named is not None else [(span, "") for span in told.magnetos]
     return RunUpSpans(
         tuple(found),
@@ -93,6 +97,7 @@ def recognise(evidence: Evidence) -> RunUpSpans:
         told.cycles if cycles is None else tuple(cycles),
         told.unexplained,
         feathered,
+        slips if named is None else _slips_of_switch(trace, [span for span, _ in named]),
     )
 
 
@@ -173,6 +178,14 @@ def _magneto_spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[tuple[Sp
     return sorted(spans, key=lambda row: row[0].first)
 
 
+def _slips_of_switch(trace: Trace, sides: Sequence[Span]) -> tuple[Span, ...]:
+    """Return the stretches on one side by the switch that are no check of it: too short."""
+    switch = trace.ignition()
+    assert switch is not None
+    on_one = [Span(first, last) for position in ("L", "R") for first, last in runs(switch == position)]
+    return tuple(span for span in on_one if span not in sides and _is_between_both(switch, span))
+
+
 def _is_between_both(switch: np.ndarray, span: Span) -> bool:
     """Say whether the switch came from BOTH and went back to it: an engine that dies beside OFF does so by OFF."""
     around = (span.first - 1, span.last + 1)
@@ -191,8 +204,8 @@ def _heat_spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[Span] | Non
     return [s for s in spans if np.ptp(throttle[max(s.first - 1, 0) : s.last + 1]) < 0.1]
 
 
-def _from_needles(evidence: Evidence, rpm: np.ndarray, known: Known) -> Labelled:
-    """Label the falls that no lever explains."""
+def _from_needles(evidence: Evidence, rpm: np.ndarray, known: Known) -> tuple[Labelled, tuple[Span, ...]]:
+    """Label the falls that no lever explains; return also those that are too short for any check."""
     trace, profile = evidence.trace, evidence.profile
     is_rotor = profile.engine["propeller"] == "rotor"
     slow = 1.0 if is_rotor else profile.lag_scale
@@ -204,7 +217,7 @@ def _from_needles(evidence: Evidence, rpm: np.ndarray, known: Known) -> Labelled
     shown = [dip for dip in dips if not _overlaps(dip, [(own.first, own.last) for own in hidden])]
     spans = sorted([*hidden, *shown], key=lambda span: span.first)
     noise = rpm_noise(filled, dips)
-    falls = []
+    falls, slips = [], []
     for span in spans:
         ended_s = max((float(trace.time_s[other.last]) for other in spans if other.last < span.first), default=-np.inf)
         level = levels(trace.time_s, filled, span, ended_s)
@@ -218,6 +231,8 @@ def _from_needles(evidence: Evidence, rpm: np.ndarray, known: Known) -> Labelled
         if not lasts and not (
             known.cycles is None and _lasts_as_cycle(trace, filled, span, level, profile.speed_scale)
         ):
+            if level[0] - level[1] > _PLAIN_RPM:  # what is smaller disturbs no neighbour
+                slips.append(span)
             continue
         whole = Span(fall_begins(trace, filled, span.first), span.last) if is_rotor else span
         falls.append(replace(weigh(trace, profile, filled, whole, noise, ended_s), is_short=not lasts))
@@ -228,7 +243,8 @@ def _from_needles(evidence: Evidence, rpm: np.ndarray, known: Known) -> Labelled
     possible[CYCLE] = known.cycles is None
     may = {label for label, is_possible in possible.items() if is_possible}
     habits = Habits(profile.magneto_sides_apart, checks_heat(profile))
-    return label_falls(trace, falls, may, bool(known.magnetos or known.hot), profile.speed_scale, habits)
+    told = label_falls(trace, falls, may, bool(known.magnetos or known.hot), profile.speed_scale, habits)
+    return told, tuple(slips)
 
 
 def _may_be_heated(trace: Trace, profile: Profile) -> bool:

@@ -27,6 +27,7 @@ _MOST_OF_DEPTH = 0.5  # fitted to tests/corpora/run_ups.py, seeds 6,600,000 to 6
 _SUDDEN, _EDGE_S, _EDGE_ROWS = 0.4, 1.2, 1.1
 _ROUNDED_TO_RPM = (50.0, 25.0, 20.0, 10.0, 5.0)  # steps that tachometers write
 _STEPS = 1.1
+_CLIPPED_TIMES, _STANDS_OUT_SIGMAS = 3, 3.0  # common practice: sigma clipping
 _GUSTS_OVER_S, _CALM_AROUND_S, _LEAST_GUST_RPM, _MOST_GUST_RPM, _USUAL_GUST_RPM = 12.0, 4.0, 1.0, 8.0, 2.0
 
 
@@ -217,13 +218,25 @@ def gust_rpm(time_s: np.ndarray, rpm: np.ndarray, spans: Sequence[Span], noise_r
         while rows.size and time_s[rows[-1]] - time_s[rows[0]] >= _GUSTS_OVER_S / 2:
             part = rows[time_s[rows] < time_s[rows[0]] + _GUSTS_OVER_S]
             if part.size >= 5 and np.ptp(rpm[part]) < 12 * noise_rpm + 40:
-                left = rpm[part] - np.polyval(np.polyfit(time_s[part], rpm[part], 1), time_s[part])
-                found.append(float(left.std(ddof=2)))
+                found.append(_wander_rpm(time_s[part], rpm[part]))
             rows = rows[part.size :]
     if len(found) < 2:
         return _USUAL_GUST_RPM
     wander = float(np.median(found)) ** 2 - noise_rpm**2
     return float(np.clip(np.sqrt(max(wander, 0.0)), _LEAST_GUST_RPM, _MOST_GUST_RPM))
+
+
+def _wander_rpm(time_s: np.ndarray, rpm: np.ndarray) -> float:
+    """Return the spread (sigma) [RPM] around a straight line, of all rows (rows,) but those that stand out: a slip of the switch
+    is no gust."""
+    for _ in range(_CLIPPED_TIMES):
+        left = rpm - np.polyval(np.polyfit(time_s, rpm, 1), time_s)
+        away = np.abs(left - np.median(left))
+        close = away <= _STANDS_OUT_SIGMAS * 1.4826 * max(float(np.median(away)), _LEAST_GUST_RPM)
+        if close.all() or close.sum() < 4:
+            break
+        time_s, rpm = time_s[close], rpm[close]
+    return float((rpm - np.polyval(np.polyfit(time_s, rpm, 1), time_s)).std(ddof=2))
 
 
 def own_time(
