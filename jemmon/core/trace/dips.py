@@ -227,8 +227,8 @@ def gust_rpm(time_s: np.ndarray, rpm: np.ndarray, spans: Sequence[Span], noise_r
 
 
 def _wander_rpm(time_s: np.ndarray, rpm: np.ndarray) -> float:
-    """Return the spread (sigma) [RPM] around a straight line, of all rows (rows,) but those that stand out: a slip of the switch
-    is no gust."""
+    """Return the spread (sigma) [RPM] around a straight line, without rows (rows,) that stand out: a slip of the switch is no
+    gust."""
     for _ in range(_CLIPPED_TIMES):
         left = rpm - np.polyval(np.polyfit(time_s, rpm, 1), time_s)
         away = np.abs(left - np.median(left))
