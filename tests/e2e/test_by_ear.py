@@ -113,8 +113,9 @@ def test_from_cold_to_take_off_by_hand_and_ear(page_that_hears: Page, server, ru
     expect(page.get_by_role("button", name="Take what is heard: 1")).to_be_visible()
     assert_fits_every_screen(page)
     picture(page, "flight-by-ear")
-    # a busy machine loses sound, and a side that is shorter by it has not settled: then a later round shows the true drops
-    true = pytest.approx(falls_of(*run_up), abs=8)
+    # a busy machine loses sound, and a side that is shorter by it has not settled: then a later round shows the true drops, as near
+    # as those of any box that is not ours (how near the ear comes on a calm one, tests/core holds)
+    true = pytest.approx(falls_of(*run_up), abs=12)
     found = pilot.wait_for(lambda f: f["item"] and f["item"]["finding"] and both_sides(f["item"]["finding"]) == true)[
         "item"
     ]["finding"]
