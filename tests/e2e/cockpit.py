@@ -76,8 +76,7 @@ class Cockpit:
         raise AssertionError(
             f"not met within {PATIENCE_S} s: {frame['phase']}, {shown}, {frame['rpm']} RPM, at {frame['at_s']} s, "
             f"paused {frame['paused']}, stale {frame['stale']}, trouble {frame['trouble']}, {frame['step']}, "
-            f"levers {frame['levers']}; the screen, at {self.page.locator('main.flight').get_attribute('data-seq')} of "
-            f"{frame['last_seq']}, says {self.page.locator('main').inner_text()!r}"
+            f"levers {frame['levers']}; the screen says {self.page.inner_text('body')!r}"
         )
 
     def speed(self, times: int) -> None:
