@@ -48,6 +48,7 @@ _SLIP_LASTS_ON = 0.5
 # our own choice, fitted to tests/corpora/run_ups.py, seeds 1,170,000 to 1,310,199: rows a second, and a depth [RPM], from which RPM
 # shows by itself how long a fall lasted
 _PLAIN_HZ, _PLAIN_RPM = 3.0, 25.0
+_DISTURBS_RPM = 25.0  # our own choice: what is too short for a check and costs less leaves its neighbours their level
 _HIDDEN_SINCE_S = 2.0  # common practice: exhausts begin to rise within two seconds of the fall
 # our own choice: a fall of RPM that lasts for less of a rise than this, by so few steps, shows a part of it
 _MOMENT, _MOST_STEPS = 0.4, 2.5
@@ -85,11 +86,11 @@ def recognise(evidence: Evidence) -> RunUpSpans:
     hot = _heat_spans(trace, rpm, scale)
     cycles = lever_cycles(evidence)
     feathered = tuple(Span(first, last) for first, last in feather_rows(evidence))
-    if named is not None and hot is not None and cycles is not None:
-        slips = _slips_of_switch(trace, [span for span, _ in named])
-        return RunUpSpans(tuple(named), tuple(hot), tuple(cycles), feathered=feathered, slips=slips)
+    by_switch = None if named is None else _slips_of_switch(trace, [span for span, _ in named])
+    if named is not None and by_switch is not None and hot is not None and cycles is not None:
+        return RunUpSpans(tuple(named), tuple(hot), tuple(cycles), feathered=feathered, slips=by_switch)
     known = Known(None if named is None else tuple(span for span, _ in named), hot, cycles)
-    told, slips = _from_needles(evidence, rpm, known)
+    told, by_needles = _from_needles(evidence, rpm, known)
     found = named if named is not None else [(span, "") for span in told.magnetos]
     return RunUpSpans(
         tuple(found),
@@ -97,7 +98,7 @@ def recognise(evidence: Evidence) -> RunUpSpans:
         told.cycles if cycles is None else tuple(cycles),
         told.unexplained,
         feathered,
-        slips if named is None else _slips_of_switch(trace, [span for span, _ in named]),
+        by_needles if by_switch is None else by_switch,
     )
 
 
@@ -179,7 +180,7 @@ def _magneto_spans(trace: Trace, rpm: np.ndarray, scale: float) -> list[tuple[Sp
 
 
 def _slips_of_switch(trace: Trace, sides: Sequence[Span]) -> tuple[Span, ...]:
-    """Return the stretches on one side by the switch that are no check of it: too short."""
+    """Return the stretches on one side by the switch, from both and back to both, that are no check of it."""
     switch = trace.ignition()
     assert switch is not None
     on_one = [Span(first, last) for position in ("L", "R") for first, last in runs(switch == position)]
@@ -231,7 +232,7 @@ def _from_needles(evidence: Evidence, rpm: np.ndarray, known: Known) -> tuple[La
         if not lasts and not (
             known.cycles is None and _lasts_as_cycle(trace, filled, span, level, profile.speed_scale)
         ):
-            if level[0] - level[1] > _PLAIN_RPM:  # what is smaller disturbs no neighbour
+            if level[0] - level[1] > _DISTURBS_RPM:
                 slips.append(span)
             continue
         whole = Span(fall_begins(trace, filled, span.first), span.last) if is_rotor else span
